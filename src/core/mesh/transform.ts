@@ -1,0 +1,39 @@
+import type { PolyMesh } from "./poly-mesh";
+
+/** 16 numbers, column-major: a point p goes to M p. */
+export type Mat4 = readonly number[];
+
+export const IDENTITY: Mat4 = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+
+export const isIdentity = (m: Mat4): boolean => IDENTITY.every((x, i) => m[i] === x);
+
+/** Determinant of the 3x3 part: negative for a mirrored transform. */
+export const determinant = (m: Mat4): number =>
+  m[0]! * (m[5]! * m[10]! - m[6]! * m[9]!) -
+  m[4]! * (m[1]! * m[10]! - m[2]! * m[9]!) +
+  m[8]! * (m[1]! * m[6]! - m[2]! * m[5]!);
+
+export function transformPoints(m: Mat4, points: Float64Array): Float64Array {
+  const out = new Float64Array(points.length);
+  for (let i = 0; i < points.length; i += 3) {
+    const x = points[i]!;
+    const y = points[i + 1]!;
+    const z = points[i + 2]!;
+    out[i] = m[0]! * x + m[4]! * y + m[8]! * z + m[12]!;
+    out[i + 1] = m[1]! * x + m[5]! * y + m[9]! * z + m[13]!;
+    out[i + 2] = m[2]! * x + m[6]! * y + m[10]! * z + m[14]!;
+  }
+  return out;
+}
+
+const cache = new WeakMap<PolyMesh, { key: Mat4; points: Float64Array }>();
+
+/** Vertex positions of a mesh under a transform; the last one asked for is kept per mesh. */
+export function worldPositions(mesh: PolyMesh, m: Mat4): Float64Array {
+  if (isIdentity(m)) return mesh.positions;
+  const kept = cache.get(mesh);
+  if (kept && kept.key.every((x, i) => x === m[i])) return kept.points;
+  const points = transformPoints(m, mesh.positions);
+  cache.set(mesh, { key: m, points });
+  return points;
+}

@@ -1,0 +1,149 @@
+import { faceCount, type PolyMesh } from "./poly-mesh";
+
+/** The one triangulation that measuring, unfolding, drawing and writing share. */
+export interface Triangles {
+  /** 3 corners per triangle. */
+  readonly corners: Uint32Array;
+  /** Face of every triangle. */
+  readonly face: Uint32Array;
+  /** Triangles of face f: faceStart[f] .. faceStart[f + 1] - 1. */
+  readonly faceStart: Uint32Array;
+}
+
+const cache = new WeakMap<PolyMesh, Triangles>();
+
+/** Triangles of a mesh: a fan for faces convex in 3D, best ears first for the rest. Faces under three corners have none. */
+export function trianglesOf(mesh: PolyMesh): Triangles {
+  let triangles = cache.get(mesh);
+  if (!triangles) {
+    triangles = triangulate(mesh);
+    cache.set(mesh, triangles);
+  }
+  return triangles;
+}
+
+function triangulate(mesh: PolyMesh): Triangles {
+  const faceStart = new Uint32Array(faceCount(mesh) + 1);
+  for (let f = 0; f < faceCount(mesh); f++)
+    faceStart[f + 1] = faceStart[f]! + Math.max(0, mesh.faceStart[f + 1]! - mesh.faceStart[f]! - 2);
+  const count = faceStart[faceCount(mesh)]!;
+  const corners = new Uint32Array(3 * count);
+  const face = new Uint32Array(count);
+  let at = 0;
+  const add = (f: number, a: number, b: number, c: number) => {
+    face[at] = f;
+    corners[3 * at] = a;
+    corners[3 * at + 1] = b;
+    corners[3 * at + 2] = c;
+    at++;
+  };
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const start = mesh.faceStart[f]!;
+    const size = mesh.faceStart[f + 1]! - start;
+    if (size > 3 && isBent(mesh, start, size)) {
+      for (const [a, b, c] of clipEars(flatten(mesh, start, size))) add(f, start + a, start + b, start + c);
+    } else {
+      for (let k = 1; k + 1 < size; k++) add(f, start, start + k, start + k + 1);
+    }
+  }
+  return { corners, face, faceStart };
+}
+
+type Point = readonly [number, number, number];
+const point = (mesh: PolyMesh, corner: number): Point => {
+  const v = 3 * mesh.cornerVertex[corner]!;
+  return [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!];
+};
+const sub = (a: Point, b: Point): Point => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+const dot = (a: Point, b: Point): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const cross = (a: Point, b: Point): Point => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+
+function polygonNormal(mesh: PolyMesh, start: number, size: number): Point {
+  const o = point(mesh, start);
+  let n: Point = [0, 0, 0];
+  for (let k = 1; k < size; k++) {
+    const c = cross(sub(point(mesh, start + k), o), sub(point(mesh, start + ((k + 1) % size)), o));
+    n = [n[0] + c[0], n[1] + c[1], n[2] + c[2]];
+  }
+  return n;
+}
+
+/** Whether some corner of the face turns inwards, seen along its summed normal. */
+function isBent(mesh: PolyMesh, start: number, size: number): boolean {
+  const n = polygonNormal(mesh, start, size);
+  const limit = 1e-9 * dot(n, n);
+  if (limit === 0) return false;
+  for (let k = 0; k < size; k++) {
+    const before = point(mesh, start + ((k + size - 1) % size));
+    const here = point(mesh, start + k);
+    const after = point(mesh, start + ((k + 1) % size));
+    if (dot(cross(sub(here, before), sub(after, here)), n) <= limit) return true;
+  }
+  return false;
+}
+
+function flatten(mesh: PolyMesh, start: number, size: number): Array<readonly [number, number]> {
+  const n = polygonNormal(mesh, start, size);
+  const length = Math.sqrt(dot(n, n));
+  const z: Point = [n[0] / length, n[1] / length, n[2] / length];
+  const least = [0, 1, 2].reduce((best, i) => (Math.abs(z[i]!) < Math.abs(z[best]!) ? i : best), 0);
+  const axis: Point = [least === 0 ? 1 : 0, least === 1 ? 1 : 0, least === 2 ? 1 : 0];
+  const x = cross(z, axis);
+  const scale = 1 / Math.sqrt(dot(x, x));
+  const u: Point = [x[0] * scale, x[1] * scale, x[2] * scale];
+  const v = cross(z, u);
+  return Array.from({ length: size }, (_, k) => {
+    const p = point(mesh, start + k);
+    return [dot(p, u), dot(p, v)] as const;
+  });
+}
+
+/**
+ * Ear clipping of a simple polygon, counter-clockwise: the best-shaped ear first, so that few needles arise.
+ * A polygon that crosses itself is cut anyhow. Quadratic in the corners (cubic at worst), for single faces only.
+ */
+export function clipEars(points: ReadonlyArray<readonly [number, number]>): Array<[number, number, number]> {
+  const left = points.map((_, i) => i);
+  const triangles: Array<[number, number, number]> = [];
+  while (left.length > 3) {
+    const k = bestEar(points, left);
+    const n = left.length;
+    triangles.push([left[(k + n - 1) % n]!, left[k]!, left[(k + 1) % n]!]);
+    left.splice(k, 1);
+  }
+  triangles.push([left[0]!, left[1]!, left[2]!]);
+  return triangles;
+}
+
+function bestEar(points: ReadonlyArray<readonly [number, number]>, left: readonly number[]): number {
+  const turn = (a: readonly number[], b: readonly number[], c: readonly number[]) =>
+    (b[0]! - a[0]!) * (c[1]! - a[1]!) - (b[1]! - a[1]!) * (c[0]! - a[0]!);
+  const square = (a: readonly number[], b: readonly number[]) => (a[0]! - b[0]!) ** 2 + (a[1]! - b[1]!) ** 2;
+  const n = left.length;
+  let best = 0;
+  let at = -1;
+  for (let k = 0; k < n; k++) {
+    const a = points[left[(k + n - 1) % n]!]!;
+    const b = points[left[k]!]!;
+    const c = points[left[(k + 1) % n]!]!;
+    const area = turn(a, b, c);
+    if (area <= 0) continue;
+    const quality = area / (square(a, b) + square(b, c) + square(c, a));
+    if (quality <= best) continue;
+    const same = (p: readonly number[], q: readonly number[]) => p[0] === q[0] && p[1] === q[1];
+    const blocked = left.some((i) => {
+      const p = points[i]!;
+      if (same(p, a) || same(p, b) || same(p, c)) return false;
+      return turn(a, b, p) >= 0 && turn(b, c, p) >= 0 && turn(c, a, p) >= 0;
+    });
+    if (blocked) continue;
+    best = quality;
+    at = k;
+    if (n > 64) break; // a huge polygon: the first ear will do
+  }
+  return at < 0 ? 1 : at;
+}

@@ -1,0 +1,88 @@
+/** Distance of point (px, py) from segment a-b. */
+export function pointToSegment(px: number, py: number, ax: number, ay: number, bx: number, by: number): number {
+  const dx = bx - ax;
+  const dy = by - ay;
+  const square = dx * dx + dy * dy;
+  const t = square > 0 ? Math.min(1, Math.max(0, ((px - ax) * dx + (py - ay) * dy) / square)) : 0;
+  return Math.hypot(ax + dx * t - px, ay + dy * t - py);
+}
+
+/** Twice the signed area of triangle a b c: positive when c lies left of a-b. */
+export const turn = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number =>
+  (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+
+/** Whether segments i and j of a list (4 numbers each) cross in a point inside both. */
+export function segmentsCross(s: Float64Array, i: number, j: number): boolean {
+  const [a, b, c, d] = [4 * i, 4 * i + 2, 4 * j, 4 * j + 2];
+  const side = (o: number, p: number, q: number) => turn(s[o]!, s[o + 1]!, s[p]!, s[p + 1]!, s[q]!, s[q + 1]!);
+  return side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0;
+}
+
+/** Distance of segments i and j of a list (4 numbers each); 0 where they cross. */
+export function segmentDistance(s: Float64Array, i: number, j: number): number {
+  if (segmentsCross(s, i, j)) return 0;
+  const [a, b] = [4 * i, 4 * j];
+  const [ax, ay, bx, by] = [s[a]!, s[a + 1]!, s[a + 2]!, s[a + 3]!];
+  const [cx, cy, dx, dy] = [s[b]!, s[b + 1]!, s[b + 2]!, s[b + 3]!];
+  return Math.min(
+    pointToSegment(ax, ay, cx, cy, dx, dy),
+    pointToSegment(bx, by, cx, cy, dx, dy),
+    pointToSegment(cx, cy, ax, ay, bx, by),
+    pointToSegment(dx, dy, ax, ay, bx, by),
+  );
+}
+
+/**
+ * A uniform grid over segments: each is entered in every cell its box meets. Pairs of segments that share a cell are
+ * handed out once per shared cell.
+ */
+export class SegmentGrid {
+  private readonly start: Uint32Array;
+  private readonly items: Uint32Array;
+  private readonly columns: number;
+  private readonly rows: number;
+
+  constructor(
+    segments: Float64Array,
+    private readonly cell: number,
+    margin: number,
+  ) {
+    let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+    for (let i = 0; i < segments.length; i += 2) {
+      x0 = Math.min(x0, segments[i]!);
+      x1 = Math.max(x1, segments[i]!);
+      y0 = Math.min(y0, segments[i + 1]!);
+      y1 = Math.max(y1, segments[i + 1]!);
+    }
+    this.columns = Math.max(1, Math.ceil((x1 - x0 + 2 * margin) / cell) + 1);
+    this.rows = Math.max(1, Math.ceil((y1 - y0 + 2 * margin) / cell) + 1);
+    const counts = new Uint32Array(this.columns * this.rows + 1);
+    const visit = (act: (cell: number, i: number) => void) => {
+      for (let i = 0; 4 * i < segments.length; i++) {
+        const k = 4 * i;
+        const c0 = Math.floor((Math.min(segments[k]!, segments[k + 2]!) - x0) / this.cell);
+        const c1 = Math.floor((Math.max(segments[k]!, segments[k + 2]!) - x0 + 2 * margin) / this.cell);
+        const r0 = Math.floor((Math.min(segments[k + 1]!, segments[k + 3]!) - y0) / this.cell);
+        const r1 = Math.floor((Math.max(segments[k + 1]!, segments[k + 3]!) - y0 + 2 * margin) / this.cell);
+        for (let r = r0; r <= r1; r++) for (let c = c0; c <= c1; c++) act(r * this.columns + c, i);
+      }
+    };
+    visit((at) => counts[at + 1]!++);
+    for (let i = 0; i + 1 < counts.length; i++) counts[i + 1]! += counts[i]!;
+    this.start = counts;
+    const fill = counts.slice(0, -1);
+    this.items = new Uint32Array(counts[counts.length - 1]!);
+    visit((at, i) => {
+      this.items[fill[at]!++] = i;
+    });
+  }
+
+  /** Calls `act` with the segments of every cell that holds two or more; stops when it answers true. */
+  someCell(act: (items: Uint32Array) => boolean): boolean {
+    for (let c = 0; c + 1 < this.start.length; c++) {
+      if (this.start[c + 1]! - this.start[c]! < 2) continue;
+      if (act(this.items.subarray(this.start[c]!, this.start[c + 1]!))) return true;
+    }
+    return false;
+  }
+}

@@ -1,0 +1,235 @@
+import { UserError } from "../layout/user-error";
+import { boundsOf, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
+import { type Box, boxOf, Table } from "./table";
+
+export interface PackOptions {
+  /** Texels per tile side. */
+  readonly resolution: number;
+  /** Least distance of two shells, in texels. */
+  readonly padding: number;
+  /** Least distance of a shell from the tile's border, in texels. */
+  readonly margin: number;
+  readonly turns: "none" | "quarter";
+  /** Sizes stay; a set that does not fit fails. */
+  readonly keepScale: boolean;
+}
+
+/** Where an item goes: first scaled, then turned by quarters (counter-clockwise) about the origin, then moved. */
+export interface Placement {
+  readonly scale: number;
+  readonly turn: 0 | 1 | 2 | 3;
+  readonly du: number;
+  readonly dv: number;
+}
+
+/** Cells a side: coarse to find the scale and the order, fine for the places. */
+const COARSE = 512;
+const FINE = 2048;
+const FINE_ITEMS = 800;
+
+/**
+ * Packs shells into one tile: each in turn goes to the lowest, then leftmost free place, small ones into the hollows
+ * of large ones; all are scaled together, as large as they fit. Works on cells marked so that no gap can be missed.
+ *
+ * @param onStep told the share done; throws to stop
+ * @throws UserError when the set cannot fit
+ */
+export function packItems(
+  items: readonly Item[],
+  options: PackOptions,
+  onStep: (share: number) => void = () => {},
+): Placement[] {
+  if (!items.length) return [];
+  const fine = items.length > FINE_ITEMS ? FINE / 2 : FINE;
+  if (options.keepScale) {
+    const placed = place(items, order(items, "area"), 1, fine, options);
+    if (placed) return placed;
+    const fit = packItems(items, { ...options, keepScale: false }, onStep)[0]!.scale;
+    throw new UserError(
+      `At their sizes the shells do not fit one tile; scaled by ${Math.floor(fit * 1000) / 1000} they would.`,
+    );
+  }
+  const orders = (["area", "side", "height"] as const).map((kind) => order(items, kind));
+  let best = { scale: 0, order: orders[0]! };
+  orders.forEach((candidate, i) => {
+    const scale = largestScale(items, candidate, options, best.scale, (share) => onStep((0.7 * (i + share)) / orders.length));
+    if (scale > best.scale) best = { scale, order: candidate };
+  });
+  if (!best.scale) {
+    throw new UserError(
+      `${items.length} shells with ${options.padding} px between them cannot fit one tile of ${options.resolution} px; lower the padding or raise the resolution.`,
+    );
+  }
+  return refine(items, best, fine, options, onStep);
+}
+
+type Kind = "area" | "side" | "height";
+
+function order(items: readonly Item[], kind: Kind): number[] {
+  const size = items.map((item) => {
+    const { u0, v0, u1, v1 } = boundsOf(item);
+    if (kind === "area") return (u1 - u0) * (v1 - v0);
+    return kind === "side" ? Math.max(u1 - u0, v1 - v0) + Math.min(u1 - u0, v1 - v0) / 8 : v1 - v0;
+  });
+  return items.map((_, i) => i).sort((a, b) => size[b]! - size[a]! || a - b);
+}
+
+function areaOf(items: readonly Item[]): number {
+  let area = 0;
+  for (const { triangles: q } of items)
+    for (let i = 0; i < q.length; i += 6)
+      area += Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
+  return area;
+}
+
+/** Bisects the scale at which one order fits on the coarse grid; 0 when it does not beat `atLeast`. */
+function largestScale(
+  items: readonly Item[],
+  sequence: readonly number[],
+  options: PackOptions,
+  atLeast: number,
+  onStep: (share: number) => void,
+): number {
+  const fits = (scale: number) => place(items, sequence, scale, COARSE, options) !== null;
+  let high = Math.sqrt(0.98 / (areaOf(items) || 1e-12));
+  let low = atLeast;
+  if (low && !fits(low)) return 0;
+  for (let tries = 0; !low; tries++) {
+    onStep(Math.min(0.4, tries / 20));
+    const scale = high * 0.85;
+    if (fits(scale)) low = scale;
+    else high = scale;
+    if (tries > 60) return 0;
+  }
+  for (let k = 0; k < 6 && high / low > 1.004; k++) {
+    onStep(0.4 + k / 10);
+    const middle = Math.sqrt(low * high);
+    if (fits(middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
+
+/** On the fine grid shells lose less to whole cells, so a little more than the coarse scale fits. */
+function refine(
+  items: readonly Item[],
+  found: { scale: number; order: readonly number[] },
+  cells: number,
+  options: PackOptions,
+  onStep: (share: number) => void,
+): Placement[] {
+  let low: Placement[] | null = null;
+  let at = found.scale;
+  for (let step = 0; step < 60 && !low; step++) {
+    low = place(items, found.order, at, cells, options);
+    if (!low) at *= 0.985;
+  }
+  if (!low) throw new UserError("The shells could not be placed; lower the padding or raise the resolution.");
+  let high = at * 1.08;
+  for (let k = 0; k < 5; k++) {
+    onStep(0.7 + 0.06 * k);
+    const middle = Math.sqrt(at * high);
+    const placed = place(items, found.order, middle, cells, options);
+    if (placed) {
+      low = placed;
+      at = middle;
+    } else high = middle;
+  }
+  return low;
+}
+
+interface Shape {
+  readonly mask: Mask;
+  readonly runs: Int32Array;
+  readonly box: Box;
+}
+
+const shapeOf = (mask: Mask): Shape => {
+  const runs = runsOf(mask.body, mask.w, mask.h);
+  return { mask, runs, box: boxOf(runs) };
+};
+
+/** Places all items at one scale, or answers null as soon as one finds no room. */
+function place(
+  items: readonly Item[],
+  sequence: readonly number[],
+  scale: number,
+  cells: number,
+  options: PackOptions,
+): Placement[] | null {
+  const perTile = cells / (1 - (2 * options.margin) / options.resolution);
+  const padding = (options.padding / options.resolution) * perTile * (1 + 1e-9);
+  if (!(perTile > 0)) return null;
+  const table = new Table(cells);
+  const placements: Placement[] = new Array(items.length);
+  for (const i of sequence) {
+    const { u0, v0, u1, v1 } = boundsOf(items[i]!);
+    const side = scale * perTile;
+    if (Math.max(u1 - u0, v1 - v0) * side > cells) return null;
+    const put = putItem(table, items[i]!, side, padding, options.turns === "quarter");
+    if (!put) return null;
+    placements[i] = placement(put, { u0, v0 }, scale, perTile, options);
+  }
+  return placements;
+}
+
+interface Put {
+  readonly turn: 0 | 1 | 2 | 3;
+  readonly x: number;
+  readonly y: number;
+  readonly first: Mask;
+}
+
+function putItem(table: Table, item: Item, side: number, padding: number, mayTurn: boolean): Put | null {
+  const first = rasterise(item, side, padding);
+  let mask = first;
+  let best: (Put & { shape: Shape; end: number }) | null = null;
+  for (let turn = 0; turn < (mayTurn ? 4 : 1); turn++) {
+    if (turn) mask = quarterTurn(mask);
+    const shape = shapeOf(mask);
+    const at = table.lowestPlace(shape.runs, shape.box, best ? best.end : table.size);
+    if (!at) continue;
+    const end = at.y + shape.box.y1;
+    if (!best || end < best.end || (end === best.end && at.x < best.x))
+      best = { turn: turn as 0 | 1 | 2 | 3, x: at.x, y: at.y, first, shape, end };
+  }
+  if (best) table.take(best.shape.mask.grown, best.shape.mask.w, best.shape.mask.h, best.x, best.y);
+  return best;
+}
+
+/** From the place of a turned frame in cells to the motion of the item in UV. */
+function placement(
+  put: Put,
+  corner: { u0: number; v0: number },
+  scale: number,
+  perTile: number,
+  options: PackOptions,
+): Placement {
+  const { pad, w, h } = put.first;
+  // A point at frame cell (x, y) goes, by quarters: (x, y), (h - y, x), (w - x, h - y), (y, w - x).
+  const x = pad - corner.u0 * scale * perTile;
+  const y = pad - corner.v0 * scale * perTile;
+  const [dx, dy] = [
+    [x, y],
+    [h - y, x],
+    [w - x, h - y],
+    [y, w - x],
+  ][put.turn]!;
+  const margin = options.margin / options.resolution;
+  return {
+    scale,
+    turn: put.turn,
+    du: margin + (put.x + dx!) / perTile,
+    dv: margin + (put.y + dy!) / perTile,
+  };
+}
+
+/** Where a placement takes a point. */
+export function applyPlacement(p: Placement, u: number, v: number): [number, number] {
+  const x = u * p.scale;
+  const y = v * p.scale;
+  if (p.turn === 0) return [x + p.du, y + p.dv];
+  if (p.turn === 1) return [-y + p.du, x + p.dv];
+  if (p.turn === 2) return [-x + p.du, -y + p.dv];
+  return [y + p.du, -x + p.dv];
+}

@@ -1,0 +1,167 @@
+/** A shell to be placed, as flat UV lists. */
+export interface Item {
+  /** 6 per triangle. */
+  readonly triangles: Float64Array;
+  /** 4 per border edge. */
+  readonly outline: Float64Array;
+}
+
+/** Cells of a grid a shell touches, and cells nearer to it than the padding; both in one frame of w x h cells. */
+export interface Mask {
+  readonly w: number;
+  readonly h: number;
+  /** Cells between the frame and the shell's own box, on every side. */
+  readonly pad: number;
+  readonly body: Uint8Array;
+  readonly grown: Uint8Array;
+}
+
+/** A margin against rounding, in cells: a shell that ends on a cell's border touches both cells. */
+const TOUCH = 1e-7;
+
+export function boundsOf(item: Item): { u0: number; v0: number; u1: number; v1: number } {
+  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+  const { triangles: q } = item;
+  for (let i = 0; i < q.length; i += 2) {
+    if (q[i]! < u0) u0 = q[i]!;
+    if (q[i]! > u1) u1 = q[i]!;
+    if (q[i + 1]! < v0) v0 = q[i + 1]!;
+    if (q[i + 1]! > v1) v1 = q[i + 1]!;
+  }
+  return { u0, v0, u1, v1 };
+}
+
+/**
+ * Rasterises a shell so that no touched cell is missed: two shells whose body cells keep out of one another's grown
+ * cells are at least the padding apart.
+ *
+ * @param scale cells per UV unit
+ * @param padding in cells
+ */
+export function rasterise(item: Item, scale: number, padding: number): Mask {
+  const { u0, v0, u1, v1 } = boundsOf(item);
+  const pad = Math.ceil(padding) + 1;
+  const w = Math.floor((u1 - u0) * scale + TOUCH) + 1 + 2 * pad;
+  const h = Math.floor((v1 - v0) * scale + TOUCH) + 1 + 2 * pad;
+  const body = new Uint8Array(w * h);
+  const x = (u: number) => (u - u0) * scale + pad;
+  const y = (v: number) => (v - v0) * scale + pad;
+  const { triangles: q, outline } = item;
+  const span = new Span();
+  for (let i = 0; i < q.length; i += 6) {
+    const [ax, ay, bx, by, cx, cy] = [x(q[i]!), y(q[i + 1]!), x(q[i + 2]!), y(q[i + 3]!), x(q[i + 4]!), y(q[i + 5]!)];
+    const first = Math.floor(Math.min(ay, by, cy) - TOUCH);
+    const last = Math.floor(Math.max(ay, by, cy) + TOUCH);
+    for (let row = first; row <= last; row++) {
+      span.begin(row - TOUCH, row + 1 + TOUCH);
+      span.edge(ax, ay, bx, by);
+      span.edge(bx, by, cx, cy);
+      span.edge(cx, cy, ax, ay);
+      span.fill(body, row, w, h);
+    }
+  }
+  const grown = body.slice();
+  for (let i = 0; i < outline.length; i += 4)
+    growEdge(grown, w, h, span, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding);
+  return { w, h, pad, body, grown };
+}
+
+/** Marks the cells that meet the stadium of radius r about segment a-b. */
+function growEdge(
+  grown: Uint8Array,
+  w: number,
+  h: number,
+  span: Span,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  r: number,
+): void {
+  const length = Math.hypot(bx - ax, by - ay) || 1;
+  const nx = (-(by - ay) / length) * r;
+  const ny = ((bx - ax) / length) * r;
+  const first = Math.floor(Math.min(ay, by) - r - TOUCH);
+  const last = Math.floor(Math.max(ay, by) + r + TOUCH);
+  for (let row = first; row <= last; row++) {
+    span.begin(row - TOUCH, row + 1 + TOUCH);
+    span.disc(ax, ay, r);
+    span.disc(bx, by, r);
+    span.edge(ax + nx, ay + ny, bx + nx, by + ny);
+    span.edge(bx + nx, by + ny, bx - nx, by - ny);
+    span.edge(bx - nx, by - ny, ax - nx, ay - ny);
+    span.edge(ax - nx, ay - ny, ax + nx, ay + ny);
+    span.fill(grown, row, w, h);
+  }
+}
+
+/** The extent in x of a convex shape within one band of y. */
+class Span {
+  private low = 0;
+  private high = 0;
+  private y0 = 0;
+  private y1 = 0;
+
+  begin(y0: number, y1: number): void {
+    this.y0 = y0;
+    this.y1 = y1;
+    this.low = Infinity;
+    this.high = -Infinity;
+  }
+
+  private include(x: number): void {
+    if (x < this.low) this.low = x;
+    if (x > this.high) this.high = x;
+  }
+
+  /** The part of an edge that lies in the band. */
+  edge(ax: number, ay: number, bx: number, by: number): void {
+    const { y0, y1 } = this;
+    if ((ay < y0 && by < y0) || (ay > y1 && by > y1)) return;
+    if (ay >= y0 && ay <= y1) this.include(ax);
+    if (by >= y0 && by <= y1) this.include(bx);
+    if (ay < y0 !== by < y0) this.include(ax + ((y0 - ay) / (by - ay)) * (bx - ax));
+    if (ay > y1 !== by > y1) this.include(ax + ((y1 - ay) / (by - ay)) * (bx - ax));
+  }
+
+  disc(x: number, y: number, r: number): void {
+    const d = Math.max(0, this.y0 - y, y - this.y1);
+    if (d > r) return;
+    const half = Math.sqrt(r * r - d * d);
+    this.include(x - half);
+    this.include(x + half);
+  }
+
+  fill(mask: Uint8Array, row: number, w: number, h: number): void {
+    if (this.high < this.low || row < 0 || row >= h) return;
+    const from = Math.max(0, Math.floor(this.low - TOUCH));
+    const to = Math.min(w, Math.floor(this.high + TOUCH) + 1);
+    mask.fill(1, row * w + from, row * w + to);
+  }
+}
+
+/** The mask turned by a quarter, counter-clockwise: cell (x, y) goes to (h - 1 - y, x). */
+export function quarterTurn(mask: Mask): Mask {
+  const { w, h, pad } = mask;
+  const turn = (from: Uint8Array) => {
+    const to = new Uint8Array(w * h);
+    for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) if (from[y * w + x]) to[x * h + (h - 1 - y)] = 1;
+    return to;
+  };
+  return { w: h, h: w, pad, body: turn(mask.body), grown: turn(mask.grown) };
+}
+
+/** Runs of set cells, 3 numbers each (row, first, end), the longest first: those are the likeliest to collide. */
+export function runsOf(cells: Uint8Array, w: number, h: number): Int32Array {
+  const runs: Array<[number, number, number]> = [];
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      if (!cells[y * w + x]) continue;
+      const from = x;
+      while (x < w && cells[y * w + x]) x++;
+      runs.push([y, from, x]);
+    }
+  }
+  runs.sort((a, b) => b[2] - b[1] - (a[2] - a[1]));
+  return Int32Array.from(runs.flat());
+}

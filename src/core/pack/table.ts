@@ -1,0 +1,87 @@
+/** Occupied cells of a square sheet, with the next free and the next occupied cell to the right of each. */
+export class Table {
+  private readonly nextTaken: Int16Array;
+  private readonly nextFree: Int16Array;
+  private readonly stride: number;
+
+  constructor(readonly size: number) {
+    this.stride = size + 1;
+    this.nextTaken = new Int16Array(this.stride * size).fill(size);
+    this.nextFree = new Int16Array(this.stride * size);
+    for (let y = 0; y < size; y++) for (let x = 0; x <= size; x++) this.nextFree[y * this.stride + x] = x;
+  }
+
+  /**
+   * The lowest, then leftmost place for a shape, as the offset of its frame.
+   *
+   * @param runs of the shape's body
+   * @param box of the body in its frame: first and end columns and rows
+   * @param below no place whose body ends above this row counts
+   */
+  lowestPlace(runs: Int32Array, box: Box, below: number): { x: number; y: number } | null {
+    const { nextTaken, nextFree, stride, size } = this;
+    const lastX = size - box.x1;
+    const lastY = Math.min(size, below) - box.y1;
+    for (let y = -box.y0; y <= lastY; y++) {
+      let x = -box.x0;
+      let k = 0;
+      let unchecked = runs.length;
+      // Going round the runs from the last that collided finds the next collision soonest.
+      while (x <= lastX && unchecked > 0) {
+        const row = (y + runs[k]!) * stride;
+        const taken = nextTaken[row + x + runs[k + 1]!]!;
+        if (taken < x + runs[k + 2]!) {
+          x = nextFree[row + taken]! - runs[k + 1]!;
+          unchecked = runs.length;
+        } else {
+          unchecked -= 3;
+          k += 3;
+          if (k === runs.length) k = 0;
+        }
+      }
+      if (x <= lastX) return { x, y };
+    }
+    return null;
+  }
+
+  /** Takes the cells of a grown mask whose frame lies at (x, y); what reaches over the edge is left out. */
+  take(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
+    const { nextTaken, nextFree, stride, size } = this;
+    for (let r = Math.max(0, -y); r < h && y + r < size; r++) {
+      const row = (y + r) * stride;
+      let taken = size;
+      let free = size;
+      for (let c = size - 1; c >= 0; c--) {
+        const inside = c - x >= 0 && c - x < w && cells[r * w + c - x] === 1;
+        if (inside || nextTaken[row + c] === c) {
+          taken = c;
+          nextTaken[row + c] = c;
+          nextFree[row + c] = free;
+        } else {
+          free = c;
+          nextFree[row + c] = c;
+          nextTaken[row + c] = taken;
+        }
+      }
+    }
+  }
+}
+
+export interface Box {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+}
+
+/** Box of the set cells: first columns and rows, and ends. */
+export function boxOf(runs: Int32Array): Box {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, 0, 0];
+  for (let k = 0; k < runs.length; k += 3) {
+    x0 = Math.min(x0, runs[k + 1]!);
+    x1 = Math.max(x1, runs[k + 2]!);
+    y0 = Math.min(y0, runs[k]!);
+    y1 = Math.max(y1, runs[k]! + 1);
+  }
+  return { x0, y0, x1, y1 };
+}

@@ -1,0 +1,132 @@
+import type { Pattern } from "../numeric/nested-dissection";
+import type { ShellMesh } from "./shell-mesh";
+
+/** Triangles laid flat one by one, with what linear finite elements need of them. The whole area is scaled to 1. */
+export interface RestShapes {
+  readonly triangles: Uint32Array;
+  readonly points: number;
+  /** Share of each triangle in the area; sums to 1. */
+  readonly area: Float64Array;
+  /** 6 per triangle: gradients (gx, gy) of its three hat functions in its own plane. The map p has F = sum p_k g_k^T. */
+  readonly gradient: Float64Array;
+  /** World area of the whole. */
+  readonly worldArea: number;
+}
+
+/** Height over longest edge below which a triangle counts as having no shape of its own. */
+const NEEDLE = 1e-5;
+
+/** Rest shapes of a shell. Triangles without area get a thin shape of their own, so that they too can flip and must not. */
+export function restShapes(shell: ShellMesh): RestShapes {
+  const { triangles, positions } = shell;
+  const count = triangles.length / 3;
+  const area = new Float64Array(count);
+  const gradient = new Float64Array(6 * count);
+  const flat = new Float64Array(6);
+  let worldArea = 0;
+  let longest = 0;
+  for (let t = 0; t < count; t++) {
+    longest = Math.max(longest, layFlat(positions, triangles, t, flat, 0));
+    worldArea += twiceArea(flat) / 2;
+  }
+  const scale = 1 / Math.sqrt(worldArea || 1);
+  let total = 0;
+  for (let t = 0; t < count; t++) {
+    layFlat(positions, triangles, t, flat, longest * 1e-6);
+    for (let k = 0; k < 6; k++) flat[k]! *= scale;
+    const twice = twiceArea(flat);
+    area[t] = twice / 2;
+    total += twice / 2;
+    for (let k = 0; k < 3; k++) {
+      const a = 2 * ((k + 1) % 3);
+      const b = 2 * ((k + 2) % 3);
+      gradient[6 * t + 2 * k] = (flat[a + 1]! - flat[b + 1]!) / twice;
+      gradient[6 * t + 2 * k + 1] = (flat[b]! - flat[a]!) / twice;
+    }
+  }
+  if (total > 0) for (let t = 0; t < count; t++) area[t]! /= total;
+  return { triangles, points: shell.wedges.length, area, gradient, worldArea };
+}
+
+const twiceArea = (p: Float64Array): number =>
+  (p[2]! - p[0]!) * (p[5]! - p[1]!) - (p[4]! - p[0]!) * (p[3]! - p[1]!);
+
+/** Writes the triangle's three points in its own plane to `flat`, at least a needle high; returns its longest edge. */
+function layFlat(positions: Float64Array, triangles: Uint32Array, t: number, flat: Float64Array, least: number): number {
+  const a = 3 * triangles[3 * t]!;
+  const b = 3 * triangles[3 * t + 1]!;
+  const c = 3 * triangles[3 * t + 2]!;
+  const distance = (p: number, q: number) =>
+    Math.hypot(positions[q]! - positions[p]!, positions[q + 1]! - positions[p + 1]!, positions[q + 2]! - positions[p + 2]!);
+  const lengths = [distance(a, b), distance(b, c), distance(c, a)];
+  let k = 0;
+  if (lengths[1]! > lengths[k]!) k = 1;
+  if (lengths[2]! > lengths[k]!) k = 2;
+  const base = Math.max(lengths[k]!, least);
+  const p = [a, b, c][k]!;
+  const q = [b, c, a][k]!;
+  const r = [c, a, b][k]!;
+  let along = base / 2;
+  let height = 0;
+  if (lengths[k]! >= least && lengths[k]! > 0) {
+    let dot = 0;
+    let square = 0;
+    for (let d = 0; d < 3; d++) {
+      const x = (positions[q + d]! - positions[p + d]!) / lengths[k]!;
+      const y = positions[r + d]! - positions[p + d]!;
+      dot += x * y;
+      square += y * y;
+    }
+    along = Math.min(Math.max(dot, 0), base);
+    height = Math.sqrt(Math.max(0, square - dot * dot));
+  }
+  const out = [0, 2, 4];
+  flat[out[k]!] = 0;
+  flat[out[k]! + 1] = 0;
+  flat[out[(k + 1) % 3]!] = base;
+  flat[out[(k + 1) % 3]! + 1] = 0;
+  flat[out[(k + 2) % 3]!] = along;
+  flat[out[(k + 2) % 3]! + 1] = Math.max(height, NEEDLE * base);
+  return lengths[k]!;
+}
+
+export interface ShellPattern extends Pattern {
+  /** 9 per triangle: where its point pair (a, b) stands in the pattern. */
+  readonly slot: Uint32Array;
+}
+
+/** Which points share a triangle, as a sparsity pattern. */
+export function patternOf(triangles: Uint32Array, points: number): ShellPattern {
+  const around = new Uint32Array(points + 1);
+  for (const v of triangles) around[v + 1]!++;
+  for (let v = 0; v < points; v++) around[v + 1]! += around[v]!;
+  const fill = around.slice(0, points);
+  const corners = new Uint32Array(triangles.length);
+  for (let c = 0; c < triangles.length; c++) corners[fill[triangles[c]!]!++] = c;
+
+  const slot = new Uint32Array(3 * triangles.length);
+  const start = new Uint32Array(points + 1);
+  const index: number[] = [];
+  const at = new Int32Array(points);
+  const stamp = new Int32Array(points).fill(-1);
+  for (let v = 0; v < points; v++) {
+    stamp[v] = v;
+    at[v] = index.length;
+    index.push(v);
+    for (let k = around[v]!; k < around[v + 1]!; k++) {
+      const c = corners[k]!;
+      const first = c - (c % 3);
+      for (let j = 0; j < 3; j++) {
+        const w = triangles[first + j]!;
+        if (stamp[w] !== v) {
+          stamp[w] = v;
+          at[w] = index.length;
+          index.push(w);
+        }
+        slot[3 * c + j] = at[w]!;
+      }
+    }
+    start[v + 1] = index.length;
+  }
+  return { n: points, start, index: Uint32Array.from(index), slot };
+}
