@@ -1,0 +1,51 @@
+import { trianglesOf } from "../mesh/triangulate";
+import { type Asset, measuringTransform, type Part } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { facesOfShell, structureOf, type UvSet } from "../layout/uv-set";
+import { worldPositions } from "../mesh/transform";
+
+/** Areas of one mapped shell. */
+export interface ShellArea {
+  readonly shell: number;
+  readonly world: number;
+  /** Signed: negative for a mirrored shell. */
+  readonly uv: number;
+}
+
+/** World and UV areas of a part's mapped shells, the world areas at the largest instance. */
+export function shellAreas(asset: Asset, part: Part, layout: UvSet): ShellArea[] {
+  const { mesh } = part;
+  const s = structureOf(mesh, layout);
+  const world = worldPositions(mesh, measuringTransform(asset, part));
+  const t = trianglesOf(mesh);
+  const out: ShellArea[] = [];
+  for (let shell = 0; shell < s.shellCount; shell++) {
+    const faces = facesOfShell(s, shell);
+    if (!getBit(layout.mapped, faces[0]!)) continue;
+    let [area, uv] = [0, 0];
+    for (const f of faces) {
+      for (let k = 3 * t.faceStart[f]!; k < 3 * t.faceStart[f + 1]!; k += 3) {
+        const [i, j, l] = [0, 1, 2].map((n) => 3 * mesh.cornerVertex[t.corners[k + n]!]!) as [number, number, number];
+        const [ax, ay, az] = [world[j]! - world[i]!, world[j + 1]! - world[i + 1]!, world[j + 2]! - world[i + 2]!];
+        const [bx, by, bz] = [world[l]! - world[i]!, world[l + 1]! - world[i + 1]!, world[l + 2]! - world[i + 2]!];
+        area += Math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx) / 2;
+        const [p, q, r] = [0, 1, 2].map((n) => 2 * s.cornerWedge[t.corners[k + n]!]!) as [number, number, number];
+        const { uv: x } = layout;
+        uv += ((x[q]! - x[p]!) * (x[r + 1]! - x[p + 1]!) - (x[r]! - x[p]!) * (x[q + 1]! - x[p + 1]!)) / 2;
+      }
+    }
+    out.push({ shell, world: area, uv });
+  }
+  return out;
+}
+
+/** The one density (UV length per world length) at which some shells together keep their UV area. */
+export function commonDensity(areas: readonly ShellArea[]): number {
+  const world = areas.reduce((sum, a) => sum + a.world, 0);
+  const uv = areas.reduce((sum, a) => sum + Math.abs(a.uv), 0);
+  return world > 0 ? Math.sqrt(uv / world) : 0;
+}
+
+/** Factor by which a shell is scaled to reach a density; 1 for a shell without area. */
+export const levelFactor = (a: ShellArea, density: number): number =>
+  a.world > 0 && a.uv !== 0 && density > 0 ? density / Math.sqrt(Math.abs(a.uv) / a.world) : 1;

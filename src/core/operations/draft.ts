@@ -1,0 +1,71 @@
+import { z } from "zod";
+import { type LayoutChange, measuringTransform, withLayouts } from "../layout/asset";
+import { turned, uprightAngle } from "../layout/orient";
+import { withShellPoints } from "../layout/shell-points";
+import { UserError } from "../layout/user-error";
+import { structureOf, type UvSet } from "../layout/uv-set";
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { worldPositions } from "../mesh/transform";
+import { draftLayout } from "../seams/draft";
+import { seamCosts } from "../seams/edge-cost";
+import { sourceOf } from "../seams/piece";
+import { faceVisibility } from "../seams/visibility";
+import { shellMesh } from "../unfold/shell-mesh";
+import type { EditOperation } from "./operation";
+import { packLayouts, packOptions } from "./pack";
+import { layoutOf, partsInScope } from "./scope";
+import { count } from "./words";
+
+const options = packOptions.omit({ keepScale: true }).extend({
+  angle: z.number().min(1).max(179).default(60).meta({ title: "Crease", description: "Faces meeting at this angle or more are parted first", unit: "°" }),
+  limit: z.number().min(1.001).max(4).default(1.06).meta({ title: "Stretch limit", description: "Mean stretch beyond which a shell is split; 1 is none" }),
+  keepSeams: z.boolean().default(false).meta({ title: "Keep seams", description: "Begin from the seams that are there" }),
+});
+
+/** A whole layout in one press: seams, unfolding, checking and splitting, levelling, packing. */
+export const draft: EditOperation<z.infer<typeof options>> = {
+  id: "draft",
+  title: "Draft",
+  about: "Makes a whole layout: proposes seams, unfolds, splits what flips, overlaps itself or stretches too much, levels and packs.",
+  kind: "edit",
+  stage: "seams",
+  acts: "parts",
+  options,
+  run(asset, scope, { angle, limit, keepSeams, ...packing }, context) {
+    const parts = partsInScope(asset, scope);
+    if (!parts.length) throw new UserError("Nothing is visible to draft.");
+    const faces = parts.reduce((n, p) => n + p.mesh.faceStart.length, 0);
+    const seen = faceVisibility(asset, (share) => context.progress(0.1 * share));
+    let done = 0;
+    const work = parts.map((part) => {
+      const { mesh } = part;
+      const world = worldPositions(mesh, measuringTransform(asset, part));
+      const layout = layoutOf(part, scope.set);
+      const size = mesh.faceStart.length;
+      const drafted = draftLayout(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(part.id))), layout.name, {
+        angle: (angle * Math.PI) / 180,
+        limit,
+        ...(keepSeams ? { seams: layout.cut } : {}),
+        onStep: (share) => context.progress(0.1 + (0.65 * (done + share * size)) / faces),
+      });
+      done += size;
+      return { part, layout: stoodUpright(mesh, world, drafted, asset.up === "y" ? 1 : 2) };
+    });
+    const drafted = withLayouts(asset, work.map(({ part, layout }): LayoutChange => ({ part: part.id, set: scope.set, layout })));
+    const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) => context.progress(0.75 + 0.25 * share));
+    return { changes: packed.changes, words: `Draft: ${count(packed.shells, "shell")}`, notes: [] };
+  },
+};
+
+function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: UvSet, up: number): UvSet {
+  const { shellCount, wedgeCount } = structureOf(mesh, layout);
+  const scratch = new Int32Array(wedgeCount).fill(-1);
+  const points = Array.from({ length: shellCount }, (_, shell) => {
+    const form = shellMesh(mesh, world, layout, shell, scratch);
+    const uv = new Float64Array(2 * form.wedges.length);
+    form.wedges.forEach((w, i) => uv.set(layout.uv.subarray(2 * w, 2 * w + 2), 2 * i));
+    const angle = uprightAngle(uv, form.triangles, (p) => form.positions[3 * p + up]!);
+    return { shell, wedges: form.wedges, uv: turned(uv, angle) };
+  });
+  return withShellPoints(mesh, layout, points);
+}

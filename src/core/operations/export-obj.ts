@@ -1,0 +1,20 @@
+import { z } from "zod";
+import { writeObj } from "../formats/obj-write";
+import type { ExportOperation } from "./operation";
+
+/** OBJ with MTL; an asset that came from an OBJ goes back into it. */
+export const exportObj: ExportOperation<Record<string, never>> = {
+  id: "export-obj",
+  title: "Export OBJ",
+  about: "Writes OBJ with MTL. An asset that came from an OBJ file keeps everything but its texture points.",
+  kind: "export",
+  stage: "hand-off",
+  acts: "parts",
+  options: z.object({}),
+  run(asset, scope) {
+    const { obj, mtl, mtlName } = writeObj(asset, asset.name, scope.set);
+    const files = [{ name: `${asset.name}.obj`, type: "model/obj", bytes: obj }];
+    const ownMtl = asset.source.format !== "obj";
+    return ownMtl && asset.materials.length ? [...files, { name: mtlName, type: "model/mtl", bytes: mtl }] : files;
+  },
+};

@@ -1,0 +1,153 @@
+import { z } from "zod";
+import type { Part } from "../layout/asset";
+import { clearBit, getBit } from "../layout/bits";
+import { bestFit } from "../layout/orient";
+import { withShellPoints, wedgesOfShell } from "../layout/shell-points";
+import { UserError } from "../layout/user-error";
+import { edgeEnds, facesOfShell, structureOf, type UvSet, withBits, withPoints } from "../layout/uv-set";
+import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { worldPositions } from "../mesh/transform";
+import { shellMesh } from "../unfold/shell-mesh";
+import { unfoldShell } from "../unfold/unfold-shell";
+import type { EditOperation } from "./operation";
+import { edgesInScope } from "./scope";
+import { alignTo } from "./unfold";
+import { count } from "./words";
+
+/** Points this near (by the length of the joined seam in UV) meet. */
+const MEETS = 1e-6;
+
+/** Clears seams: the smaller shell is moved, turned and scaled onto its mates; where that is not enough both are unfolded again. */
+export const join: EditOperation<Record<string, never>> = {
+  id: "join",
+  title: "Join",
+  about: "Takes the seam off the picked edges: the smaller shell is brought to its mates, or both are unfolded again in place.",
+  kind: "edit",
+  stage: "seams",
+  acts: "edges",
+  options: z.object({}),
+  run(asset, scope) {
+    let total = 0;
+    const changes = edgesInScope(asset, scope).flatMap(({ part, layout, edges }) => {
+      const t = topologyOf(part.mesh);
+      const seams = edges.filter((e) => edgeFaceCount(t, e) === 2 && getBit(layout.cut, e));
+      total += seams.length;
+      return seams.length ? [{ part: part.id, set: scope.set, layout: joinEdges(part, layout, seams) }] : [];
+    });
+    if (!total) throw new UserError("None of these edges is a seam.");
+    return { changes, words: `Join ${count(total, "edge")}`, notes: [] };
+  },
+};
+
+/** The layout with some seams taken off. Points that lie apart are never averaged. */
+export function joinEdges(part: Part, layout: UvSet, seams: Uint32Array): UvSet {
+  const { mesh } = part;
+  const bits = layout.cut.slice();
+  for (const e of seams) clearBit(bits, e);
+  const t = topologyOf(mesh);
+  const mapped = seams.filter((e) => getBit(layout.mapped, t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]!]!]!));
+  const brought = bringTogether(part, layout, mapped);
+  const joined = withBits(mesh, brought, bits);
+  const torn = tornShells(part, brought, joined, mapped);
+  return torn.size ? unfoldAgain(part, joined, torn) : joined;
+}
+
+/** Ends of seam edges as pairs of wedges that are to meet: [this side, mate, ...] with their shells. */
+function mates(part: Part, layout: UvSet, seams: Uint32Array) {
+  const t = topologyOf(part.mesh);
+  const s = structureOf(part.mesh, layout);
+  return Array.from(seams, (e) => {
+    const [a0, a1, b0, b1] = edgeEnds(part.mesh, t, e);
+    return {
+      a: [s.cornerWedge[a0]!, s.cornerWedge[a1]!] as const,
+      b: [s.cornerWedge[b0]!, s.cornerWedge[b1]!] as const,
+      shellA: s.faceShell[t.cornerFace[a0]!]!,
+      shellB: s.faceShell[t.cornerFace[b0]!]!,
+    };
+  });
+}
+
+/** Moves, turns and scales shells onto their mates, beginning from the largest of each group. */
+function bringTogether(part: Part, layout: UvSet, seams: Uint32Array): UvSet {
+  const { mesh } = part;
+  const s = structureOf(mesh, layout);
+  const pairs = mates(part, layout, seams);
+  const size = (shell: number) => facesOfShell(s, shell).length;
+  const waiting = new Set(pairs.flatMap((p) => [p.shellA, p.shellB]));
+  const order = [...waiting].sort((a, b) => size(b) - size(a));
+  const settled = new Set<number>();
+  const uv = layout.uv.slice();
+  for (const anchor of order) {
+    if (settled.has(anchor)) continue;
+    settled.add(anchor);
+    for (let next = nextTo(settled, pairs); next !== undefined; next = nextTo(settled, pairs)) {
+      moveOnto(next, uv, pairs, settled, wedgesOfShell(mesh, layout, next));
+      settled.add(next);
+    }
+  }
+  return withPoints(layout, uv);
+}
+
+function nextTo(settled: ReadonlySet<number>, pairs: ReturnType<typeof mates>): number | undefined {
+  for (const p of pairs) {
+    if (settled.has(p.shellA) && !settled.has(p.shellB)) return p.shellB;
+    if (settled.has(p.shellB) && !settled.has(p.shellA)) return p.shellA;
+  }
+  return undefined;
+}
+
+function moveOnto(
+  shell: number,
+  uv: Float64Array,
+  pairs: ReturnType<typeof mates>,
+  settled: ReadonlySet<number>,
+  wedges: Uint32Array,
+): void {
+  const from: number[] = [];
+  const to: number[] = [];
+  for (const p of pairs) {
+    const mine = p.shellA === shell ? p.a : p.shellB === shell ? p.b : null;
+    const theirs = p.shellA === shell ? p.b : p.a;
+    if (!mine || !settled.has(p.shellA === shell ? p.shellB : p.shellA)) continue;
+    for (const k of [0, 1] as const) {
+      from.push(uv[2 * mine[k]]!, uv[2 * mine[k] + 1]!);
+      to.push(uv[2 * theirs[k]]!, uv[2 * theirs[k] + 1]!);
+    }
+  }
+  if (from.every((x, i) => x === to[i])) return;
+  const fit = bestFit(Float64Array.from(from), Float64Array.from(to));
+  const c = fit.scale * Math.cos(fit.angle);
+  const s = fit.scale * Math.sin(fit.angle);
+  for (const w of wedges) {
+    const u = uv[2 * w]!;
+    const v = uv[2 * w + 1]!;
+    uv[2 * w] = c * u - s * v + fit.du;
+    uv[2 * w + 1] = s * u + c * v + fit.dv;
+  }
+}
+
+/** Shells of the joined layout in which mates did not meet. */
+function tornShells(part: Part, brought: UvSet, joined: UvSet, seams: Uint32Array): Set<number> {
+  const t = topologyOf(part.mesh);
+  const s = structureOf(part.mesh, joined);
+  const torn = new Set<number>();
+  mates(part, brought, seams).forEach(({ a, b }, i) => {
+    const at = (w: number) => [brought.uv[2 * w]!, brought.uv[2 * w + 1]!] as const;
+    const length = Math.hypot(at(a[0])[0] - at(a[1])[0], at(a[0])[1] - at(a[1])[1]);
+    const apart = Math.max(...[0, 1].map((k) => Math.hypot(at(a[k]!)[0] - at(b[k]!)[0], at(a[k]!)[1] - at(b[k]!)[1])));
+    if (apart > MEETS * length) torn.add(s.faceShell[t.cornerFace[t.edgeCorners[t.edgeCornerStart[seams[i]!]!]!]!]!);
+  });
+  return torn;
+}
+
+function unfoldAgain(part: Part, joined: UvSet, shells: ReadonlySet<number>): UvSet {
+  const world = worldPositions(part.mesh, part.transform);
+  const points = [...shells].map((shell) => {
+    const form = shellMesh(part.mesh, world, joined, shell);
+    const result = unfoldShell(form, { passes: 20 });
+    if (!result.ok)
+      throw new UserError(`Joined there, shell ${shell + 1} of ${part.name} ${result.reason}; leave part of the seam.`);
+    return { shell, wedges: form.wedges, uv: alignTo(form, result.uv, joined) };
+  });
+  return withShellPoints(part.mesh, joined, points);
+}

@@ -1,0 +1,54 @@
+import { z } from "zod";
+import { isMapped, wedgesOfShell } from "../layout/shell-points";
+import { UserError } from "../layout/user-error";
+import { withPoints } from "../layout/uv-set";
+import { commonDensity, levelFactor, shellAreas } from "../density/level";
+import { type EditOperation, resolutionOption } from "./operation";
+import { shellsInScope } from "./scope";
+import { count } from "./words";
+
+const options = z.object({
+  density: z.number().min(0).default(0).meta({ title: "Density", description: "Texels per unit of length; 0 keeps the mean of the shells", unit: "px/unit" }),
+  resolution: resolutionOption,
+});
+
+/** Scales every shell about its middle to one texel density. */
+export const level: EditOperation<z.infer<typeof options>> = {
+  id: "level",
+  title: "Level",
+  about: "Scales shells, each about its middle, to one texel density: their mean, or the one given.",
+  kind: "edit",
+  stage: "level",
+  acts: "shells",
+  options,
+  run(asset, scope, { density, resolution }) {
+    const work = shellsInScope(asset, scope).map((w) => {
+      const wanted = new Set(w.shells);
+      return { ...w, areas: shellAreas(asset, w.part, w.layout).filter((a) => wanted.has(a.shell)) };
+    });
+    const all = work.flatMap((w) => w.areas);
+    if (!all.length) throw new UserError("These shells have no coordinates yet: unfold them first.");
+    const target = density > 0 ? density / resolution : commonDensity(all);
+    const changes = work.map(({ part, layout, areas }) => {
+      const uv = layout.uv.slice();
+      for (const area of areas) {
+        if (!isMapped(part.mesh, layout, area.shell)) continue;
+        scaleAboutMiddle(uv, wedgesOfShell(part.mesh, layout, area.shell), levelFactor(area, target));
+      }
+      return { part: part.id, set: scope.set, layout: withPoints(layout, uv) };
+    });
+    return { changes, words: `Level ${count(all.length, "shell")}`, notes: [] };
+  },
+};
+
+function scaleAboutMiddle(uv: Float64Array, wedges: Uint32Array, factor: number): void {
+  for (const d of [0, 1]) {
+    let [low, high] = [Infinity, -Infinity];
+    for (const w of wedges) {
+      low = Math.min(low, uv[2 * w + d]!);
+      high = Math.max(high, uv[2 * w + d]!);
+    }
+    const middle = (low + high) / 2;
+    for (const w of wedges) uv[2 * w + d] = middle + (uv[2 * w + d]! - middle) * factor;
+  }
+}

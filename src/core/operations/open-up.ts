@@ -1,0 +1,70 @@
+import { z } from "zod";
+import type { Part } from "../layout/asset";
+import { setBit } from "../layout/bits";
+import { UserError } from "../layout/user-error";
+import { facesOfShell, structureOf, type UvSet, withBits } from "../layout/uv-set";
+import { worldPositions } from "../mesh/transform";
+import { seamCosts } from "../seams/edge-cost";
+import { openUp as openUpPiece } from "../seams/open-up";
+import { extractPiece, joinedFaces, pieceShell, sourceOf } from "../seams/piece";
+import { faceVisibility } from "../seams/visibility";
+import { formOf } from "../unfold/shell-mesh";
+import type { EditOperation } from "./operation";
+import { shellsInScope } from "./scope";
+import { count } from "./words";
+
+const options = z.object({
+  tips: z.boolean().default(true).meta({ title: "Reach tips", description: "Lead seams to corners and far ends that could not lie flat otherwise" }),
+});
+
+const ROUNDS = 6;
+
+/** Cuts shells that are closed, or tubes, or have handles, so that they can lie flat. */
+export const openUp: EditOperation<z.infer<typeof options>> = {
+  id: "open-up",
+  title: "Propose seams: Open up",
+  about: "Cuts shells that cannot lie flat, along creases and where little is seen, through points of high curvature.",
+  kind: "edit",
+  stage: "seams",
+  acts: "shells",
+  options,
+  run(asset, scope, { tips }, context) {
+    const work = shellsInScope(asset, scope);
+    const seen = faceVisibility(asset, (share) => context.progress(share * 0.5));
+    let opened = 0;
+    const changes = work.flatMap(({ part, layout, shells }, i) => {
+      context.progress(0.5 + (0.5 * i) / work.length);
+      const result = openShells(part, layout, shells, seen.get(part.id)!, tips);
+      opened += result.opened;
+      return result.opened ? [{ part: part.id, set: scope.set, layout: result.layout }] : [];
+    });
+    if (!opened) throw new UserError("Every one of these shells is open already.");
+    return { changes, words: `Open up ${count(opened, "shell")}`, notes: [] };
+  },
+};
+
+function openShells(part: Part, layout: UvSet, shells: Uint32Array, seen: Float32Array, tips: boolean) {
+  const { mesh } = part;
+  const world = worldPositions(mesh, part.transform);
+  const source = sourceOf(mesh, world, seamCosts(mesh, world, seen));
+  const s = structureOf(mesh, layout);
+  const cut = layout.cut.slice();
+  let opened = 0;
+  for (const shell of shells) {
+    let waiting = [facesOfShell(s, shell)];
+    for (let round = 0; round < ROUNDS && waiting.length; round++) {
+      const next: Uint32Array[] = [];
+      for (const faces of waiting) {
+        const piece = extractPiece(source, faces, cut);
+        if (formOf(pieceShell(source, piece)).isDisk) continue;
+        const edges = openUpPiece(source, piece, tips);
+        if (!edges.length) continue;
+        if (round === 0) opened++;
+        for (const e of edges) setBit(cut, e);
+        next.push(...joinedFaces(source, faces, cut));
+      }
+      waiting = next;
+    }
+  }
+  return { opened, layout: opened ? withBits(mesh, layout, cut) : layout };
+}

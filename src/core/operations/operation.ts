@@ -1,0 +1,89 @@
+import { z } from "zod";
+import type { Asset, LayoutChange, PartId } from "../layout/asset";
+import type { ShellRef } from "../check/gather";
+
+export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
+export type Stage = (typeof STAGES)[number];
+
+/** What an operation needs picked; with nothing picked it acts on everything visible. */
+export type Acts = "edges" | "shells" | "parts";
+
+export type SelectionKind = "vertices" | "edges" | "faces" | "shells";
+
+/** Picked elements by part: vertices, edges, faces or shells of the part's mesh and current layout. */
+export interface Selection {
+  readonly kind: SelectionKind;
+  readonly items: ReadonlyMap<PartId, Uint32Array>;
+}
+
+export interface Scope {
+  /** Index of the UV set worked on. */
+  readonly set: number;
+  /** Parts that are visible. */
+  readonly parts: readonly PartId[];
+  /** Nothing picked: everything visible. */
+  readonly selection?: Selection;
+}
+
+/** How work tells of itself and is stopped. */
+export interface Context {
+  /** @throws when the work has been stopped */
+  progress(share: number): void;
+}
+
+/** Something the operation could not do, in a sentence, with the shells it is about and an operation that helps. */
+export interface Note {
+  readonly words: string;
+  readonly shells: readonly ShellRef[];
+  readonly offer?: string;
+}
+
+export interface EditResult {
+  readonly changes: readonly LayoutChange[];
+  /** For the history: what was done. */
+  readonly words: string;
+  readonly notes: readonly Note[];
+}
+
+export interface FileOut {
+  readonly name: string;
+  readonly type: string;
+  readonly bytes: Uint8Array;
+}
+
+interface Common<Options> {
+  readonly id: string;
+  readonly title: string;
+  /** One sentence on what it does. */
+  readonly about: string;
+  readonly stage: Stage;
+  readonly acts: Acts;
+  readonly options: z.ZodType<Options>;
+}
+
+export interface EditOperation<Options> extends Common<Options> {
+  readonly kind: "edit";
+  run(asset: Asset, scope: Scope, options: Options, context: Context): EditResult | Promise<EditResult>;
+}
+
+export interface MeasureOperation<Options> extends Common<Options> {
+  readonly kind: "measure";
+  run(asset: Asset, scope: Scope, options: Options, context: Context): unknown;
+}
+
+export interface ExportOperation<Options> extends Common<Options> {
+  readonly kind: "export";
+  run(asset: Asset, scope: Scope, options: Options, context: Context): FileOut[] | Promise<FileOut[]>;
+}
+
+// biome-ignore lint/suspicious/noExplicitAny: the registry holds operations of every option type; parse() gives them theirs
+export type AnyOperation = EditOperation<any> | MeasureOperation<any> | ExportOperation<any>;
+
+/** A whole number of texels. */
+export const resolutionOption = z
+  .number()
+  .int()
+  .min(16)
+  .max(16384)
+  .default(2048)
+  .meta({ title: "Resolution", description: "Texels per tile side", unit: "px", choices: [512, 1024, 2048, 4096, 8192] });

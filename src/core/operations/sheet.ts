@@ -1,0 +1,27 @@
+import { z } from "zod";
+import { writeSheet } from "../formats/sheet-svg";
+import { type ExportOperation, resolutionOption } from "./operation";
+
+const options = z.object({
+  resolution: resolutionOption,
+  wires: z.boolean().default(false).meta({ title: "Inner edges", description: "Draw the edges inside the shells too" }),
+  names: z.boolean().default(true).meta({ title: "Names", description: "Write the part's name on its largest shell" }),
+});
+
+/** The pattern sheet: the layout as a vector drawing to paint over. */
+export const sheet: ExportOperation<z.infer<typeof options>> = {
+  id: "sheet",
+  title: "Pattern sheet",
+  about: "Draws the layout as an SVG picture to paint over: outlines, tints by part, tile borders and numbers.",
+  kind: "export",
+  stage: "hand-off",
+  acts: "parts",
+  options,
+  run: (asset, scope, { resolution, wires, names }) => [
+    {
+      name: `${asset.name}.svg`,
+      type: "image/svg+xml",
+      bytes: new TextEncoder().encode(writeSheet(asset, { set: scope.set, resolution, wires, names })),
+    },
+  ],
+};

@@ -1,0 +1,55 @@
+import { type Bits, getBit, makeBits, setBit } from "../layout/bits";
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeAngles } from "./edge-cost";
+
+/** Edges whose faces meet at `angle` (radians) or more. */
+export function creasedEdges(mesh: PolyMesh, world: Float64Array, angle: number): Bits {
+  const t = topologyOf(mesh);
+  const angles = edgeAngles(mesh, world);
+  const bits = makeBits(t.edgeCount);
+  for (let e = 0; e < t.edgeCount; e++) if (edgeFaceCount(t, e) === 2 && angles[e]! >= angle) setBit(bits, e);
+  return bits;
+}
+
+/** Two-sided edges at which the faces wind against each other: no shell can lie flat across them. */
+export function unwoundEdges(mesh: PolyMesh): number[] {
+  const t = topologyOf(mesh);
+  const out: number[] = [];
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (edgeFaceCount(t, e) !== 2) continue;
+    const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
+    if (!windsAlike(mesh, t, c, t.edgeCorners[t.edgeCornerStart[e]! + 1]!)) out.push(e);
+  }
+  return out;
+}
+
+/**
+ * Leaves out seams that end in the middle of the surface: edges with an end where no other seam and no border goes on,
+ * again and again. What is left separates shells or runs from border to border.
+ */
+export function withoutLooseEnds(mesh: PolyMesh, seams: Bits): Bits {
+  const t = topologyOf(mesh);
+  const bits = seams.slice();
+  const isLine = (e: number) => edgeFaceCount(t, e) !== 2 || getBit(bits, e);
+  const degree = new Uint32Array(mesh.positions.length / 3);
+  const at = new Map<number, number[]>();
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (!isLine(e)) continue;
+    for (const v of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) {
+      degree[v]!++;
+      if (edgeFaceCount(t, e) === 2) at.set(v, [...(at.get(v) ?? []), e]);
+    }
+  }
+  const loose = [...at.keys()].filter((v) => degree[v] === 1);
+  for (let v = loose.pop(); v !== undefined; v = loose.pop()) {
+    const e = at.get(v)?.find((edge) => getBit(bits, edge));
+    if (e === undefined) continue;
+    bits[e >> 3]! &= ~(1 << (e & 7));
+    for (const w of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) {
+      degree[w]!--;
+      if (degree[w] === 1) loose.push(w);
+    }
+  }
+  return bits;
+}

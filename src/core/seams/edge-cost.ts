@@ -1,0 +1,80 @@
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+
+/** Unit normal of every face (3 each) by Newell's sum, world space; 0 where a face has no area. */
+export function faceNormals(mesh: PolyMesh, world: Float64Array): Float64Array {
+  const faces = mesh.faceStart.length - 1;
+  const out = new Float64Array(3 * faces);
+  for (let f = 0; f < faces; f++) {
+    const start = mesh.faceStart[f]!;
+    const end = mesh.faceStart[f + 1]!;
+    const o = 3 * mesh.cornerVertex[start]!;
+    let [nx, ny, nz] = [0, 0, 0];
+    for (let c = start + 1; c + 1 < end; c++) {
+      const a = 3 * mesh.cornerVertex[c]!;
+      const b = 3 * mesh.cornerVertex[c + 1]!;
+      const [ax, ay, az] = [world[a]! - world[o]!, world[a + 1]! - world[o + 1]!, world[a + 2]! - world[o + 2]!];
+      const [bx, by, bz] = [world[b]! - world[o]!, world[b + 1]! - world[o + 1]!, world[b + 2]! - world[o + 2]!];
+      nx += ay * bz - az * by;
+      ny += az * bx - ax * bz;
+      nz += ax * by - ay * bx;
+    }
+    const length = Math.hypot(nx, ny, nz) || 1;
+    out[3 * f] = nx / length;
+    out[3 * f + 1] = ny / length;
+    out[3 * f + 2] = nz / length;
+  }
+  return out;
+}
+
+/** Angle between the faces of every two-sided edge, radians: 0 flat, pi folded back; 0 on other edges. */
+export function edgeAngles(mesh: PolyMesh, world: Float64Array): Float64Array {
+  const t = topologyOf(mesh);
+  const normals = faceNormals(mesh, world);
+  const out = new Float64Array(t.edgeCount);
+  for (let e = 0; e < t.edgeCount; e++) {
+    if (edgeFaceCount(t, e) !== 2) continue;
+    const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
+    const mate = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
+    const a = 3 * t.cornerFace[c]!;
+    const b = 3 * t.cornerFace[mate]!;
+    const sign = windsAlike(mesh, t, c, mate) ? 1 : -1;
+    const dot = sign * (normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!);
+    out[e] = Math.acos(Math.min(1, Math.max(-1, dot)));
+  }
+  return out;
+}
+
+export function edgeLengths(mesh: PolyMesh, world: Float64Array): Float64Array {
+  const t = topologyOf(mesh);
+  const out = new Float64Array(t.edgeCount);
+  for (let e = 0; e < t.edgeCount; e++) {
+    const a = 3 * t.edgeVertices[2 * e]!;
+    const b = 3 * t.edgeVertices[2 * e + 1]!;
+    out[e] = Math.hypot(world[a]! - world[b]!, world[a + 1]! - world[b + 1]!, world[a + 2]! - world[b + 2]!);
+  }
+  return out;
+}
+
+/**
+ * What a seam along each edge costs: its length, less where it hides (little seen from outside) or runs along a
+ * crease, where shading breaks anyway.
+ *
+ * @param visibility per face, 0 to 1; all open when not given
+ */
+export function seamCosts(mesh: PolyMesh, world: Float64Array, visibility?: Float32Array): Float64Array {
+  const t = topologyOf(mesh);
+  const cost = edgeLengths(mesh, world);
+  const angles = edgeAngles(mesh, world);
+  for (let e = 0; e < t.edgeCount; e++) {
+    const crease = 1 - 0.75 * Math.min(1, angles[e]! / (Math.PI / 3));
+    let seen = 1;
+    if (visibility) {
+      seen = 0;
+      for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++)
+        seen = Math.max(seen, visibility[t.cornerFace[t.edgeCorners[k]!]!]!);
+    }
+    cost[e]! *= crease * (0.25 + 0.75 * seen);
+  }
+  return cost;
+}

@@ -1,0 +1,163 @@
+import { type Asset, layoutParts, type PartId } from "../layout/asset";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
+import { worldPositions } from "../mesh/transform";
+import { trianglesOf } from "../mesh/triangulate";
+
+const SIDE = 256;
+const DIRECTIONS = 26;
+
+/**
+ * How openly every face can be seen from outside, 0 to 1, with all parts in the way of one another: the share of
+ * directions, weighted by how squarely they meet the face, in which its middle is the nearest surface. Directions from
+ * below count a third, as things mostly stand on something.
+ */
+export function faceVisibility(asset: Asset, onStep: (share: number) => void = () => {}): Map<PartId, Float32Array> {
+  const parts = layoutParts(asset).map((part) => {
+    const world = worldPositions(part.mesh, part.transform);
+    return { part, world, middles: faceMiddles(part.mesh, world) };
+  });
+  const result = new Map(parts.map(({ part }) => [part.id, new Float32Array(faceCount(part.mesh))]));
+  const bounds = boundsOf(parts.map((p) => p.world));
+  const depth = new Float32Array(SIDE * SIDE);
+  const upAxis = asset.up === "y" ? 1 : 2;
+  let total = 0;
+  for (let d = 0; d < DIRECTIONS; d++) {
+    onStep(d / DIRECTIONS);
+    const view = viewAlong(spiral(d), bounds);
+    const weight = view.z[upAxis]! > -0.2 ? 1 : 1 / 3;
+    total += weight;
+    depth.fill(-Infinity);
+    for (const { part, world } of parts) drawDepth(depth, world, part.mesh.cornerVertex, trianglesOf(part.mesh).corners, view);
+    for (const { part, world, middles } of parts) {
+      const seen = result.get(part.id)!;
+      for (let f = 0; f < seen.length; f++) {
+        const facing = look(world, part.mesh.cornerVertex, part.mesh.faceStart, f, view, middles);
+        if (facing > 0 && inFront(depth, middles, f, view)) seen[f]! += weight * Math.min(1, 2 * facing);
+      }
+    }
+  }
+  // A convex body's faces see half of all directions; that counts as fully open.
+  for (const seen of result.values()) for (let f = 0; f < seen.length; f++) seen[f] = Math.min(1, (2.6 * seen[f]!) / total);
+  return result;
+}
+
+interface View {
+  readonly x: readonly number[];
+  readonly y: readonly number[];
+  /** Towards the eye. */
+  readonly z: readonly number[];
+  readonly centre: readonly number[];
+  readonly scale: number;
+}
+
+/** Directions spread evenly over the sphere (Fibonacci spiral). */
+function spiral(i: number): [number, number, number] {
+  const y = 1 - (2 * (i + 0.5)) / DIRECTIONS;
+  const r = Math.sqrt(1 - y * y);
+  const angle = i * Math.PI * (3 - Math.sqrt(5));
+  return [r * Math.cos(angle), y, r * Math.sin(angle)];
+}
+
+function boundsOf(clouds: readonly Float64Array[]): { centre: number[]; radius: number } {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (const points of clouds)
+    for (let i = 0; i < points.length; i++) {
+      low[i % 3] = Math.min(low[i % 3]!, points[i]!);
+      high[i % 3] = Math.max(high[i % 3]!, points[i]!);
+    }
+  return {
+    centre: low.map((x, i) => (x + high[i]!) / 2),
+    radius: Math.hypot(...low.map((x, i) => high[i]! - x)) / 2 || 1,
+  };
+}
+
+function viewAlong(z: readonly number[], bounds: { centre: number[]; radius: number }): View {
+  const helper = Math.abs(z[1]!) < 0.9 ? [0, 1, 0] : [1, 0, 0];
+  const cross = (a: readonly number[], b: readonly number[]) => [
+    a[1]! * b[2]! - a[2]! * b[1]!,
+    a[2]! * b[0]! - a[0]! * b[2]!,
+    a[0]! * b[1]! - a[1]! * b[0]!,
+  ];
+  const raw = cross(helper, z);
+  const length = Math.hypot(...raw);
+  const x = raw.map((v) => v / length);
+  return { x, y: cross(z, x), z, centre: bounds.centre, scale: (SIDE / 2 - 1) / bounds.radius };
+}
+
+const along = (p: Float64Array, i: number, axis: readonly number[], c: readonly number[]): number =>
+  (p[i]! - c[0]!) * axis[0]! + (p[i + 1]! - c[1]!) * axis[1]! + (p[i + 2]! - c[2]!) * axis[2]!;
+
+function drawDepth(depth: Float32Array, world: Float64Array, cornerVertex: Uint32Array, corners: Uint32Array, view: View): void {
+  const n = world.length / 3;
+  const screen = new Float64Array(3 * n);
+  for (let v = 0; v < n; v++) {
+    screen[3 * v] = along(world, 3 * v, view.x, view.centre) * view.scale + SIDE / 2;
+    screen[3 * v + 1] = along(world, 3 * v, view.y, view.centre) * view.scale + SIDE / 2;
+    screen[3 * v + 2] = along(world, 3 * v, view.z, view.centre) * view.scale;
+  }
+  for (let t = 0; t < corners.length; t += 3) {
+    const a = 3 * cornerVertex[corners[t]!]!;
+    const b = 3 * cornerVertex[corners[t + 1]!]!;
+    const c = 3 * cornerVertex[corners[t + 2]!]!;
+    drawTriangle(depth, screen, a, b, c);
+  }
+}
+
+function drawTriangle(depth: Float32Array, s: Float64Array, a: number, b: number, c: number): void {
+  const x0 = Math.floor(Math.min(s[a]!, s[b]!, s[c]!));
+  const x1 = Math.ceil(Math.max(s[a]!, s[b]!, s[c]!));
+  const y0 = Math.floor(Math.min(s[a + 1]!, s[b + 1]!, s[c + 1]!));
+  const y1 = Math.ceil(Math.max(s[a + 1]!, s[b + 1]!, s[c + 1]!));
+  const area = (s[b]! - s[a]!) * (s[c + 1]! - s[a + 1]!) - (s[c]! - s[a]!) * (s[b + 1]! - s[a + 1]!);
+  if (area === 0) return;
+  for (let y = y0; y < y1; y++) {
+    for (let x = x0; x < x1; x++) {
+      const px = x + 0.5;
+      const py = y + 0.5;
+      const u = ((s[b]! - px) * (s[c + 1]! - py) - (s[c]! - px) * (s[b + 1]! - py)) / area;
+      const v = ((s[c]! - px) * (s[a + 1]! - py) - (s[a]! - px) * (s[c + 1]! - py)) / area;
+      if (u < 0 || v < 0 || u + v > 1) continue;
+      const z = u * s[a + 2]! + v * s[b + 2]! + (1 - u - v) * s[c + 2]!;
+      const at = y * SIDE + x;
+      if (z > depth[at]!) depth[at] = z;
+    }
+  }
+}
+
+function faceMiddles(mesh: PolyMesh, world: Float64Array): Float64Array {
+  const out = new Float64Array(3 * faceCount(mesh));
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const size = mesh.faceStart[f + 1]! - mesh.faceStart[f]!;
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+      for (let d = 0; d < 3; d++) out[3 * f + d]! += world[3 * mesh.cornerVertex[c]! + d]! / size;
+  }
+  return out;
+}
+
+/** Cosine between a face's normal (of its fan from the middle) and the eye. */
+function look(world: Float64Array, cornerVertex: Uint32Array, faceStart: Uint32Array, f: number, view: View, middles: Float64Array): number {
+  let [nx, ny, nz] = [0, 0, 0];
+  const end = faceStart[f + 1]!;
+  for (let c = faceStart[f]!; c < end; c++) {
+    const a = 3 * cornerVertex[c]!;
+    const b = 3 * cornerVertex[c + 1 === end ? faceStart[f]! : c + 1]!;
+    const ax = world[a]! - middles[3 * f]!;
+    const ay = world[a + 1]! - middles[3 * f + 1]!;
+    const az = world[a + 2]! - middles[3 * f + 2]!;
+    const bx = world[b]! - middles[3 * f]!;
+    const by = world[b + 1]! - middles[3 * f + 1]!;
+    const bz = world[b + 2]! - middles[3 * f + 2]!;
+    nx += ay * bz - az * by;
+    ny += az * bx - ax * bz;
+    nz += ax * by - ay * bx;
+  }
+  return (nx * view.z[0]! + ny * view.z[1]! + nz * view.z[2]!) / (Math.hypot(nx, ny, nz) || 1);
+}
+
+function inFront(depth: Float32Array, middles: Float64Array, f: number, view: View): boolean {
+  const x = Math.floor(along(middles, 3 * f, view.x, view.centre) * view.scale + SIDE / 2);
+  const y = Math.floor(along(middles, 3 * f, view.y, view.centre) * view.scale + SIDE / 2);
+  const z = along(middles, 3 * f, view.z, view.centre) * view.scale;
+  return z >= depth[y * SIDE + x]! - 3; // within three cells: its own slope and its neighbours'
+}
