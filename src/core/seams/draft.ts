@@ -132,7 +132,7 @@ class Drafting {
 
   /** The shell laid flat within the limit, or nothing. */
   private unfold(shell: ShellMesh, limit: number): Float64Array | null {
-    const result = unfoldShell(shell, { passes: PASSES });
+    const result = unfoldShell(shell, { passes: PASSES, enough: 2e-3 });
     if (!result.ok || result.energy > limit) return null;
     return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
   }

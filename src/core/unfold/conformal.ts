@@ -1,7 +1,7 @@
 import { SparseCholesky } from "../numeric/sparse-cholesky";
 import { patternOf, type RestShapes } from "./rest-shapes";
 
-const ROUNDS = 16;
+const ROUNDS = 10;
 
 /**
  * Conformal map of a disk with a free border: the least eigenvector of the conformal energy against the border's
@@ -44,7 +44,7 @@ export function conformalMap(rest: RestShapes, positions: Float64Array, border: 
     if (!(norm > 0) || !Number.isFinite(norm)) return null;
     for (let i = 0; i < y.length; i++) y[i]! /= norm;
     x = y;
-    if (Math.abs(norm - before) < 1e-7 * norm) break;
+    if (Math.abs(norm - before) < 1e-4 * norm) break;
     before = norm;
   }
   return scaleToArea(rest.triangles, x);

@@ -13,8 +13,6 @@ export interface Lessened {
 const STEPS_PER_PASS = 10;
 /** A step that gains less than this share of the pass's first one ends the pass. */
 const FADED = 0.05;
-/** Relative gain of a whole pass below which the work is done. */
-const DONE = 2e-6;
 
 /**
  * Lessens the symmetric Dirichlet energy of a map without flipping a triangle. A pass factors the Hessian, every
@@ -23,6 +21,7 @@ const DONE = 2e-6;
  *
  * @param start 2 per point, no triangle flipped
  * @param passes how many factorisations at the most
+ * @param enough relative gain of a whole pass below which the work is done
  * @param onPass called before each; throws to stop the work
  * Source: Smith, Schaefer, Bijective parameterization with free boundaries (2015) for energy and line search;
  * Smith, de Goes, Kim, Analytic eigensystems for isotropic distortion energies (2019) for the eigenvalues;
@@ -33,6 +32,7 @@ export function lessenStretch(
   positions: Float64Array,
   start: Float64Array,
   passes: number,
+  enough = 2e-6,
   onPass: (pass: number) => void = () => {},
 ): Lessened {
   let here: State = atBestScale(rest, start);
@@ -46,8 +46,8 @@ export function lessenStretch(
     stretchHessian(rest, pattern, here.uv, values);
     if (!factorSafely(solver, pattern, values)) break;
     const before = here.energy;
-    here = quasiNewton(rest, solver, here);
-    if (before - here.energy < DONE * here.energy) break;
+    here = quasiNewton(rest, solver, here, enough);
+    if (before - here.energy < enough * here.energy) break;
   }
   return { ...here, passes: pass };
 }
@@ -58,7 +58,7 @@ interface State {
 }
 
 /** Limited-memory BFGS steps whose first metric is the factored Hessian, until they fade. */
-function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State): State {
+function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State, enough: number): State {
   let here = from;
   let gradient = new Float64Array(from.uv.length);
   stretchGradient(rest, here.uv, gradient);
@@ -80,7 +80,7 @@ function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State): Sta
     if (curvature > 0) history.push({ s, y, rho: 1 / curvature });
     here = next;
     gradient = newGradient;
-    if (gain < FADED * firstGain || gain < DONE * here.energy) break;
+    if (gain < FADED * firstGain || gain < enough * here.energy) break;
   }
   return here;
 }

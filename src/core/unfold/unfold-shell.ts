@@ -8,6 +8,8 @@ import { tutteMap } from "./tutte";
 export interface UnfoldOptions {
   /** Newton steps of lessening stretch; 0 keeps the conformal map (angles only). */
   readonly passes: number;
+  /** Relative gain of a pass below which lessening ends. */
+  readonly enough?: number;
   readonly onPass?: (pass: number) => void;
 }
 
@@ -39,7 +41,7 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   const start = startMap(rest, shell, form);
   if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
   const map =
-    options.passes > 0 ? lessenStretch(rest, shell.positions, start, options.passes, options.onPass).uv : start;
+    options.passes > 0 ? lessenStretch(rest, shell.positions, start, options.passes, options.enough, options.onPass).uv : start;
   const energy = stretchEnergy(rest, map);
   return { ok: true, uv: toWorldArea(map, rest), energy };
 }
