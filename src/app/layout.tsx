@@ -1,0 +1,26 @@
+import "@fontsource-variable/figtree";
+import "@mantine/core/styles.css";
+import "@mantine/dropzone/styles.css";
+import "@mantine/notifications/styles.css";
+import "@mantine/spotlight/styles.css";
+import "@/ui/theme/global.css";
+import { ColorSchemeScript, mantineHtmlProps } from "@mantine/core";
+import type { Metadata } from "next";
+import type { ReactNode } from "react";
+import { Providers } from "@/ui/theme/providers";
+
+export const metadata: Metadata = { title: "Tavlin", description: "A cutting table for UV layouts" };
+
+export default function RootLayout({ children }: { children: ReactNode }) {
+  return (
+    <html lang="en" {...mantineHtmlProps}>
+      <head>
+        <ColorSchemeScript defaultColorScheme="light" />
+        <link rel="icon" href="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 16 16'%3E%3Cpath d='M2 3h12v4H9v7H7V7H2z' fill='%238e2449'/%3E%3C/svg%3E" />
+      </head>
+      <body>
+        <Providers>{children}</Providers>
+      </body>
+    </html>
+  );
+}

@@ -1,0 +1,9 @@
+import { database } from "@/server/database";
+import { listAssets } from "@/server/store";
+import { HomeScreen } from "@/ui/home/home-screen";
+
+export const dynamic = "force-dynamic";
+
+export default async function Home() {
+  return <HomeScreen assets={await listAssets(await database())} />;
+}

@@ -1,0 +1,73 @@
+import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
+import type { PolyMesh } from "./poly-mesh";
+import { edgeFaceCount, type Topology, topologyOf } from "./topology";
+
+const graphs = new WeakMap<PolyMesh, Graph>();
+
+/** Vertices of a mesh as a graph along its edges; links are edges. */
+export function vertexGraph(mesh: PolyMesh): Graph {
+  let graph = graphs.get(mesh);
+  if (!graph) {
+    const t = topologyOf(mesh);
+    const a = t.edgeVertices.filter((_, i) => i % 2 === 0);
+    const b = t.edgeVertices.filter((_, i) => i % 2 === 1);
+    graph = graphOf(mesh.positions.length / 3, a, b);
+    graphs.set(mesh, graph);
+  }
+  return graph;
+}
+
+/**
+ * The loop of edges through one edge: straight on at vertices where four edges meet, along the border on borders; it
+ * ends at any other vertex, or where it closes.
+ */
+export function edgeLoop(mesh: PolyMesh, edge: number): Uint32Array {
+  const t = topologyOf(mesh);
+  const seen = new Set([edge]);
+  for (const end of [1, 0]) {
+    let e = edge;
+    let v = t.edgeVertices[2 * edge + end]!;
+    for (;;) {
+      const next = straightOn(mesh, t, e, v);
+      if (next < 0 || seen.has(next)) break;
+      seen.add(next);
+      v = t.edgeVertices[2 * next]! === v ? t.edgeVertices[2 * next + 1]! : t.edgeVertices[2 * next]!;
+      e = next;
+    }
+  }
+  return Uint32Array.from(seen).sort();
+}
+
+function straightOn(mesh: PolyMesh, t: Topology, edge: number, v: number): number {
+  const g = vertexGraph(mesh);
+  const around = Array.from(g.link.subarray(g.start[v]!, g.start[v + 1]!));
+  if (edgeFaceCount(t, edge) === 1) {
+    const border = around.filter((e) => e !== edge && edgeFaceCount(t, e) === 1);
+    return border.length === 1 ? border[0]! : -1;
+  }
+  if (around.length !== 4) return -1;
+  const mine = new Set(facesOf(t, edge));
+  const across = around.filter((e) => e !== edge && facesOf(t, e).every((f) => !mine.has(f)));
+  return across.length === 1 ? across[0]! : -1;
+}
+
+const facesOf = (t: Topology, e: number): number[] =>
+  Array.from(t.edgeCorners.subarray(t.edgeCornerStart[e]!, t.edgeCornerStart[e + 1]!), (c) => t.cornerFace[c]!);
+
+/**
+ * Edges of the shortest way from one edge to another, both included; only the second where none leads.
+ *
+ * @param length per edge
+ */
+export function edgePath(mesh: PolyMesh, length: Float64Array, from: number, to: number): Uint32Array {
+  const t = topologyOf(mesh);
+  const ends = (e: number) => [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!] as const;
+  const paths = shortestPaths(vertexGraph(mesh), length, ends(from));
+  const [a, b] = ends(to);
+  const target = paths.distance[a]! <= paths.distance[b]! ? a : b;
+  const out = new Set([to]);
+  if (!Number.isFinite(paths.distance[target]!)) return Uint32Array.from(out);
+  out.add(from);
+  for (let v = target; paths.before[v]! >= 0; v = paths.before[v]!) out.add(paths.via[v]!);
+  return Uint32Array.from(out);
+}
