@@ -1,6 +1,6 @@
 import type { Asset } from "../src/core/layout/asset";
-import { everything } from "../src/core/operations/scope";
 import { runEdit } from "../src/core/operations/run";
+import { everything } from "../src/core/operations/scope";
 import { brassBalance } from "./models/brass-balance";
 import { gingerRoot } from "./models/ginger-root";
 import { marketCart } from "./models/market-cart";
@@ -8,7 +8,8 @@ import { paperLantern } from "./models/paper-lantern";
 import { pepperMill } from "./models/pepper-mill";
 
 const quiet = { progress: () => {} };
-const edit = async (asset: Asset, id: string, options: unknown = {}) => (await runEdit(asset, id, options, everything(asset), quiet)).asset;
+const edit = async (asset: Asset, id: string, options: unknown = {}) =>
+  (await runEdit(asset, id, options, everything(asset), quiet)).asset;
 
 /**
  * The night market in the states an artist meets: the lantern has a finished layout, the mill is unfolded and waits to
@@ -16,7 +17,9 @@ const edit = async (asset: Asset, id: string, options: unknown = {}) => (await r
  */
 export async function demoAssets(): Promise<Asset[]> {
   const lantern = await edit(paperLantern(), "draft");
-  const mill = await edit(await edit(await edit(pepperMill(), "creased", { angle: 40 }), "open-up"), "unfold", { skip: true });
+  const mill = await edit(await edit(await edit(pepperMill(), "creased", { angle: 40 }), "open-up"), "unfold", {
+    skip: true,
+  });
   const balance = await edit(brassBalance(), "creased", { angle: 45 });
   return [mill, lantern, balance, marketCart(), gingerRoot()];
 }

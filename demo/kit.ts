@@ -30,9 +30,15 @@ export function add(a: Shape, b: Shape, map: (p: Vec) => Vec = (p) => p): Shape 
  * @param profile (radius, height) from bottom to top; a radius of 0 is a pole
  * @param materials one per span of the profile, or one for all
  */
-export function lathe(profile: ReadonlyArray<readonly [number, number]>, segments: number, materials: number | readonly number[] = 0, closed = true): Shape {
+export function lathe(
+  profile: ReadonlyArray<readonly [number, number]>,
+  segments: number,
+  materials: number | readonly number[] = 0,
+  closed = true,
+): Shape {
   const s = shape();
-  const material = (i: number) => (typeof materials === "number" ? materials : materials[Math.min(i, materials.length - 1)]!);
+  const material = (i: number) =>
+    typeof materials === "number" ? materials : materials[Math.min(i, materials.length - 1)]!;
   const rings = profile.map(([r, y]) => {
     if (r === 0) return [s.points.push([0, y, 0]) - 1];
     return Array.from({ length: segments }, (_, k) => {
@@ -63,7 +69,12 @@ export function lathe(profile: ReadonlyArray<readonly [number, number]>, segment
 }
 
 /** A round bar along a path, capped by n-gons. */
-export function bar(path: readonly Vec[], radius: number | ((t: number) => number), segments: number, material = 0): Shape {
+export function bar(
+  path: readonly Vec[],
+  radius: number | ((t: number) => number),
+  segments: number,
+  material = 0,
+): Shape {
   const s = shape();
   const rings: number[][] = [];
   let side: Vec = [0, 0, 1];
@@ -101,7 +112,8 @@ export function box(size: Vec, cuts: readonly [number, number, number] = [1, 1, 
   const at = new Map<string, number>();
   const point = (x: number, y: number, z: number) => {
     const key = `${x},${y},${z}`;
-    if (!at.has(key)) at.set(key, s.points.push([(size[0] * x) / cuts[0], (size[1] * y) / cuts[1], (size[2] * z) / cuts[2]]) - 1);
+    if (!at.has(key))
+      at.set(key, s.points.push([(size[0] * x) / cuts[0], (size[1] * y) / cuts[1], (size[2] * z) / cuts[2]]) - 1);
     return at.get(key)!;
   };
   for (let axis = 0; axis < 3; axis++) {
@@ -129,13 +141,18 @@ export function box(size: Vec, cuts: readonly [number, number, number] = [1, 1, 
 export function facingOut(s: Shape): Shape {
   let volume = 0;
   for (const f of s.faces)
-    for (let k = 1; k + 1 < f.length; k++) volume += dot(s.points[f[0]!]!, cross(s.points[f[k]!]!, s.points[f[k + 1]!]!));
+    for (let k = 1; k + 1 < f.length; k++)
+      volume += dot(s.points[f[0]!]!, cross(s.points[f[k]!]!, s.points[f[k + 1]!]!));
   if (volume < 0) for (const f of s.faces) f.reverse();
   return s;
 }
 
 export const dot = (a: Vec, b: Vec): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const cross = (a: Vec, b: Vec): Vec => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+export const cross = (a: Vec, b: Vec): Vec => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 export const unit = (a: Vec): Vec => {
   const l = Math.hypot(...a) || 1;
   return [a[0] / l, a[1] / l, a[2] / l];
@@ -144,7 +161,24 @@ export const unit = (a: Vec): Vec => {
 /** Column-major transform from a shift, a turn about y (degrees) and a scale. */
 export function placed(shift: Vec, degrees = 0, scale: Vec = [1, 1, 1]): Mat4 {
   const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
-  return [scale[0] * c, 0, -scale[0] * s, 0, 0, scale[1], 0, 0, scale[2] * s, 0, scale[2] * c, 0, shift[0], shift[1], shift[2], 1];
+  return [
+    scale[0] * c,
+    0,
+    -scale[0] * s,
+    0,
+    0,
+    scale[1],
+    0,
+    0,
+    scale[2] * s,
+    0,
+    scale[2] * c,
+    0,
+    shift[0],
+    shift[1],
+    shift[2],
+    1,
+  ];
 }
 
 export interface PartPlan {
@@ -157,7 +191,12 @@ export interface PartPlan {
 }
 
 /** An asset from shapes; parts without coordinates and seams. */
-export function assemble(name: string, unitOf: Unit, materials: readonly Material[], plans: readonly PartPlan[]): Asset {
+export function assemble(
+  name: string,
+  unitOf: Unit,
+  materials: readonly Material[],
+  plans: readonly PartPlan[],
+): Asset {
   const parts: Part[] = [];
   for (const [i, plan] of plans.entries()) {
     const same = parts.find((p) => p.name === plan.same);

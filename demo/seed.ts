@@ -1,13 +1,14 @@
 import { measure } from "../src/core/check/measure";
+import { summaryOf } from "../src/core/check/summary";
 import { dataFolder } from "../src/server/data-folder";
 import { database } from "../src/server/database";
 import { createAsset, listAssets } from "../src/server/store";
-import { summaryOf } from "../src/core/check/summary";
 import { demoAssets } from "./assets";
 
 // Fills an empty data folder with the night market; a folder that holds assets is left as it is.
 const db = await database();
-if ((await listAssets(db)).length) process.stderr.write(`${dataFolder()} holds assets already; they stay as they are.\n`);
+if ((await listAssets(db)).length)
+  process.stderr.write(`${dataFolder()} holds assets already; they stay as they are.\n`);
 else
   for (const asset of await demoAssets()) {
     await createAsset(db, asset, summaryOf(measure(asset)));

@@ -36,8 +36,17 @@ export function brassBalance(): Asset {
     const x = -9 + (18 * i) / 12;
     return [x, 16.4 - (x * x) / 90, 0];
   });
-  const chain: Vec[] = Array.from({ length: 9 }, (_, i) => [(4.2 * i) / 8, -(8.2 * i) / 8 + 0.25 * Math.sin((Math.PI * i) / 8), 0]);
-  const hang = (side: number) => [0, 120, 240].map((a, k) => ({ name: `Chain ${side < 0 ? "left" : "right"} ${k + 1}`, same: "Chain", transform: placed([9 * side, 15.4, 0], a) }));
+  const chain: Vec[] = Array.from({ length: 9 }, (_, i) => [
+    (4.2 * i) / 8,
+    -(8.2 * i) / 8 + 0.25 * Math.sin((Math.PI * i) / 8),
+    0,
+  ]);
+  const hang = (side: number) =>
+    [0, 120, 240].map((a, k) => ({
+      name: `Chain ${side < 0 ? "left" : "right"} ${k + 1}`,
+      same: "Chain",
+      transform: placed([9 * side, 15.4, 0], a),
+    }));
   return assemble(
     "Brass balance",
     "cm",
@@ -55,7 +64,7 @@ export function brassBalance(): Asset {
       { name: "Chain", shape: bar(chain, 0.12, 8, 1), transform: placed([-9, 15.4, 0], 60) },
       ...hang(-1).slice(1),
       ...hang(1),
-      { name: "Weight tray", shape: box([6, 0.6, 3.2], [4, 1, 2], 2), transform: placed([-3, 0, 5.4], 0, [1, 1, 0.8]) },
+      { name: "Weight tray", shape: box([6, 0.6, 3.2], [4, 1, 2], 2), transform: placed([-3, 0, 8.4], 0, [1, 1, 0.8]) },
     ],
   );
 }

@@ -56,11 +56,12 @@ function surfaceNet(step: number): Shape {
           for (let d = 0; d < 3; d++) sum[d]! += ((a >> d) & 1) + t * (((b >> d) & 1) - ((a >> d) & 1));
         }
         if (!crossings) continue;
-        cell[at(i, j, k)] = s.points.push([
-          low[0] + step * (i + sum[0]! / crossings),
-          low[1] + step * (j + sum[1]! / crossings),
-          low[2] + step * (k + sum[2]! / crossings),
-        ]) - 1;
+        cell[at(i, j, k)] =
+          s.points.push([
+            low[0] + step * (i + sum[0]! / crossings),
+            low[1] + step * (j + sum[1]! / crossings),
+            low[2] + step * (k + sum[2]! / crossings),
+          ]) - 1;
       }
   const strides = [1, nx + 1, (nx + 1) * (ny + 1)];
   for (let k = 1; k < nz; k++)
@@ -81,5 +82,10 @@ function surfaceNet(step: number): Shape {
 
 /** An organic root without any layout. @param step edge length of its quads, centimetres; 0.068 makes some 60,000 */
 export function gingerRoot(step = 0.068): Asset {
-  return assemble("Ginger root", "cm", [{ name: "Ginger skin", color: [0.56, 0.36, 0.16] }], [{ name: "Root", shape: surfaceNet(step) }]);
+  return assemble(
+    "Ginger root",
+    "cm",
+    [{ name: "Ginger skin", color: [0.56, 0.36, 0.16] }],
+    [{ name: "Root", shape: surfaceNet(step) }],
+  );
 }

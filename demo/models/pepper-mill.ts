@@ -28,7 +28,16 @@ export function pepperMill(): Asset {
     const a = Math.PI / 2 - (i / 8) * (Math.PI / 2);
     return [1 - Math.sin(a) * 1, 12.2 + Math.cos(a) * 1, 0];
   });
-  const crank: Vec[] = [[0, 10.4, 0], [0, 11, 0], [0, 11.6, 0], ...bend, [2, 13.25, 0], [3, 13.35, 0], [4, 13.45, 0], [4.6, 13.5, 0]];
+  const crank: Vec[] = [
+    [0, 10.4, 0],
+    [0, 11, 0],
+    [0, 11.6, 0],
+    ...bend,
+    [2, 13.25, 0],
+    [3, 13.35, 0],
+    [4, 13.45, 0],
+    [4.6, 13.5, 0],
+  ];
   const knob: [number, number][] = [
     [0, 0],
     [0.45, 0.05],

@@ -16,7 +16,10 @@ export default function RootLayout({ children }: { children: ReactNode }) {
     <html lang="en" {...mantineHtmlProps}>
       <head>
         <ColorSchemeScript defaultColorScheme="light" />
-        <link rel="icon" href="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 16 16'%3E%3Cpath d='M2 3h12v4H9v7H7V7H2z' fill='%238e2449'/%3E%3C/svg%3E" />
+        <link
+          rel="icon"
+          href="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 16 16'%3E%3Cpath d='M2 3h12v4H9v7H7V7H2z' fill='%238e2449'/%3E%3C/svg%3E"
+        />
       </head>
       <body>
         <Providers>{children}</Providers>

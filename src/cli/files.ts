@@ -3,8 +3,8 @@ import { basename, dirname, extname, join } from "node:path";
 import { readAsset } from "../core/formats/read-asset";
 import type { Asset } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
-import { everything } from "../core/operations/scope";
 import { runExport } from "../core/operations/run";
+import { everything } from "../core/operations/scope";
 
 const quiet = { progress: () => {} };
 

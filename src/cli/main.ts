@@ -1,20 +1,29 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { UserError } from "../core/layout/user-error";
 import type { AnyOperation } from "../core/operations/operation";
-import { operationById, optionFields, type OptionField, parseOptions } from "../core/operations/registry";
+import { type OptionField, operationById, optionFields, parseOptions } from "../core/operations/registry";
 import { runEdit } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 import { openFile, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
 
 /** Commands and the operations behind them. */
-const COMMANDS: Record<string, string> = { measure: "measure", unfold: "unfold", pack: "pack", make: "draft", sheet: "sheet" };
+const COMMANDS: Record<string, string> = {
+  measure: "measure",
+  unfold: "unfold",
+  pack: "pack",
+  make: "draft",
+  sheet: "sheet",
+};
 
 const dashed = (name: string) => name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
 
 function optionOf(field: OptionField): Option {
   const unit = field.unit ? ` (${field.unit})` : "";
-  const flag = field.kind === "boolean" ? `--${dashed(field.name)}` : `--${dashed(field.name)} <${field.kind === "number" ? "n" : "kind"}>`;
+  const flag =
+    field.kind === "boolean"
+      ? `--${dashed(field.name)}`
+      : `--${dashed(field.name)} <${field.kind === "number" ? "n" : "kind"}>`;
   const option = new Option(field.initial === true ? flag.replace("--", "--no-") : flag, `${field.description}${unit}`);
   if (field.kind === "choice") option.choices((field.choices ?? []).map(String));
   if (field.kind === "number")
@@ -59,13 +68,21 @@ function program(): Command {
     const op = operationById(id);
     const command = root.command(name).description(op.about).argument("<file>", "OBJ, GLB or glTF file");
     if (op.kind === "measure") command.option("--json", "print one JSON object");
-    else command.requiredOption("-o, --output <file>", op.id === "sheet" ? "SVG file to write" : "file to write; its ending chooses the format");
+    else
+      command.requiredOption(
+        "-o, --output <file>",
+        op.id === "sheet" ? "SVG file to write" : "file to write; its ending chooses the format",
+      );
     for (const field of optionFields(op)) command.addOption(optionOf(field));
     command.action((file: string, flags: Record<string, unknown>) => act(op, file, flags));
   }
   // These two need nothing installed and so live in the entry itself; named here for the help.
-  root.command("demo").description("Installs, builds, fills an empty data folder with the night market, and serves it.");
-  root.command("test").description("Installs and runs every check: format, types, import rules, unit tests, build, browser tests.");
+  root
+    .command("demo")
+    .description("Installs, builds, fills an empty data folder with the night market, and serves it.");
+  root
+    .command("test")
+    .description("Installs and runs every check: format, types, import rules, unit tests, build, browser tests.");
   return root;
 }
 

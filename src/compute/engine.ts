@@ -78,7 +78,11 @@ export class Engine {
   ): Promise<{ run: number; value: Answers[W] }> {
     const run = ++this.runs;
     return new Promise((resolve, reject) => {
-      this.waiting.set(run, { resolve: (value) => resolve({ run, value: value as Answers[W] }), reject, ...(progress ? { progress } : {}) });
+      this.waiting.set(run, {
+        resolve: (value) => resolve({ run, value: value as Answers[W] }),
+        reject,
+        ...(progress ? { progress } : {}),
+      });
       this.post({ ...request, run } as unknown as Request);
     });
   }

@@ -35,7 +35,10 @@ async function work(request: Extract<Request, { type: "edit" | "measure" | "expo
       return result;
     }
     case "measure":
-      return { measures: measure(asset, request.resolution, request.set), stretch: triangleStretch(asset, request.set) };
+      return {
+        measures: measure(asset, request.resolution, request.set),
+        stretch: triangleStretch(asset, request.set),
+      };
     case "export": {
       const whole = request.source ? { ...asset, source: { ...asset.source, bytes: request.source } } : asset;
       return runExport(whole, request.operation, request.options, request.scope, reporter(request.run));

@@ -35,7 +35,9 @@ export function lockFolder(folder: string): void {
       const owner = existsSync(file) ? Number(readFileSync(file, "utf8")) : 0;
       if (owner === process.pid) return;
       if (owner > 0 && isAlive(owner))
-        throw new UserError(`The data folder ${folder} is in use by process ${owner}; stop it, or set TAVLIN_DATA to another folder.`);
+        throw new UserError(
+          `The data folder ${folder} is in use by process ${owner}; stop it, or set TAVLIN_DATA to another folder.`,
+        );
       rmSync(file, { force: true });
     }
   }

@@ -20,7 +20,9 @@ export function database(): Promise<PGlite> {
 export async function openDatabase(folder: string): Promise<PGlite> {
   lockFolder(folder);
   const db = await PGlite.create(join(folder, "db"));
-  await db.exec("create table if not exists migrations (number integer primary key, applied_at timestamptz not null default now())");
+  await db.exec(
+    "create table if not exists migrations (number integer primary key, applied_at timestamptz not null default now())",
+  );
   const done = await db.query<{ number: number }>("select number from migrations");
   const applied = new Set(done.rows.map((r) => r.number));
   for (const [i, sql] of MIGRATIONS.entries()) {

@@ -9,9 +9,13 @@ export async function respond(act: () => Promise<Response>): Promise<Response> {
   try {
     return await act();
   } catch (error) {
-    if (error instanceof UserError) return Response.json({ error: error.message }, { status: error instanceof Conflict ? 409 : 400 });
+    if (error instanceof UserError)
+      return Response.json({ error: error.message }, { status: error instanceof Conflict ? 409 : 400 });
     console.error(error);
-    return Response.json({ error: "Tavlin failed on this request; the details are in the server's log." }, { status: 500 });
+    return Response.json(
+      { error: "Tavlin failed on this request; the details are in the server's log." },
+      { status: 500 },
+    );
   }
 }
 
@@ -23,5 +27,9 @@ export async function bodyOf(request: Request): Promise<Uint8Array> {
   return bytes;
 }
 
-export const binary = (bytes: Uint8Array, type = "application/octet-stream", headers: Record<string, string> = {}): Response =>
+export const binary = (
+  bytes: Uint8Array,
+  type = "application/octet-stream",
+  headers: Record<string, string> = {},
+): Response =>
   new Response(bytes as BodyInit, { headers: { "content-type": type, "cache-control": "no-store", ...headers } });

@@ -1,6 +1,6 @@
 import { randomUUID } from "node:crypto";
-import { z } from "zod";
 import type { PGlite } from "@electric-sql/pglite";
+import { z } from "zod";
 import { checkLayout } from "../core/formats/asset-bundle";
 import { type Asset, type LayoutChange, layoutParts, type Part, partById } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
@@ -77,18 +77,14 @@ export async function createAsset(db: PGlite, asset: Asset, figures: unknown = n
   await db.transaction(async (tx) => {
     const structure = await putStructure(tx, asset);
     const source = asset.source.bytes ? await putBlob(tx, asset.source.bytes) : null;
-    await tx.query("insert into assets (id, name, unit, structure, source_hash, figures) values ($1, $2, $3, $4, $5, $6)", [
-      id,
-      asset.name,
-      asset.unit,
-      JSON.stringify(structure),
-      source,
-      JSON.stringify(figures),
-    ]);
-    await tx.query("insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, 0, null, 'import', '{}', 'Import', $2)", [
-      id,
-      JSON.stringify(figures),
-    ]);
+    await tx.query(
+      "insert into assets (id, name, unit, structure, source_hash, figures) values ($1, $2, $3, $4, $5, $6)",
+      [id, asset.name, asset.unit, JSON.stringify(structure), source, JSON.stringify(figures)],
+    );
+    await tx.query(
+      "insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, 0, null, 'import', '{}', 'Import', $2)",
+      [id, JSON.stringify(figures)],
+    );
     const layouts = layoutParts(asset).flatMap((p) => p.uvSets.map((layout, set) => ({ part: p.id, set, layout })));
     await putLayouts(tx, id, 0, layouts);
   });
@@ -100,7 +96,11 @@ async function putStructure(db: Queries, asset: Asset): Promise<Structure> {
   for (const part of asset.parts) {
     const base = { id: part.id, name: part.name, path: [...part.path], transform: [...part.transform] };
     const own = part.sourceIndex !== undefined ? { ...base, sourceIndex: part.sourceIndex } : base;
-    parts.push(part.instanceOf !== undefined ? { ...own, instanceOf: part.instanceOf } : { ...own, mesh: await putMesh(db, part.mesh) });
+    parts.push(
+      part.instanceOf !== undefined
+        ? { ...own, instanceOf: part.instanceOf }
+        : { ...own, mesh: await putMesh(db, part.mesh) },
+    );
   }
   const materials = asset.materials.map((m) => ({ name: m.name, color: [...m.color] as [number, number, number] }));
   return { up: asset.up, materials, source: { name: asset.source.name, format: asset.source.format }, parts };
@@ -124,7 +124,17 @@ async function putLayouts(db: Queries, asset: string, number: number, layouts: r
   for (const { part, set, layout } of layouts) {
     await db.query(
       "insert into revision_layouts (asset, number, part, set_index, name, cut, mapped, uv, pinned) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)",
-      [asset, number, part, set, layout.name, await putBlob(db, layout.cut), await putBlob(db, layout.mapped), await putBlob(db, layout.uv), await putBlob(db, layout.pinned)],
+      [
+        asset,
+        number,
+        part,
+        set,
+        layout.name,
+        await putBlob(db, layout.cut),
+        await putBlob(db, layout.mapped),
+        await putBlob(db, layout.uv),
+        await putBlob(db, layout.pinned),
+      ],
     );
   }
 }
@@ -156,7 +166,10 @@ async function layoutRows(db: Queries, asset: string, head: number): Promise<Lay
 }
 
 async function readLayouts(db: Queries, rows: readonly LayoutRow[]): Promise<LayoutChange[]> {
-  const blobs = await getBlobs(db, rows.flatMap((r) => [r.cut, r.mapped, r.uv, r.pinned]));
+  const blobs = await getBlobs(
+    db,
+    rows.flatMap((r) => [r.cut, r.mapped, r.uv, r.pinned]),
+  );
   return rows.map((r) => ({
     part: r.part,
     set: r.set_index,
@@ -180,18 +193,27 @@ interface Head {
 }
 
 async function headOf(db: Queries, id: string): Promise<Head> {
-  const { rows } = await db.query<Head>("select name, unit, structure, source_hash, version, head from assets where id = $1", [id]);
+  const { rows } = await db.query<Head>(
+    "select name, unit, structure, source_hash, version, head from assets where id = $1",
+    [id],
+  );
   if (!rows[0]) throw new UserError("This asset is no longer there.");
   return rows[0];
 }
 
 /** An asset as it stands; the bytes of its source stay behind unless asked for. */
-export async function loadAsset(db: PGlite, id: string, withSource = false): Promise<{ asset: Asset; history: HistoryState }> {
+export async function loadAsset(
+  db: PGlite,
+  id: string,
+  withSource = false,
+): Promise<{ asset: Asset; history: HistoryState }> {
   return db.transaction(async (tx) => {
     const row = await headOf(tx, id);
     const structure = Structure.parse(row.structure);
     const layouts = await readLayouts(tx, await layoutRows(tx, id, row.head));
-    const refs = structure.parts.flatMap((p) => (p.mesh ? Object.values(p.mesh).filter((v): v is string => typeof v === "string") : []));
+    const refs = structure.parts.flatMap((p) =>
+      p.mesh ? Object.values(p.mesh).filter((v): v is string => typeof v === "string") : [],
+    );
     const blobs = await getBlobs(tx, row.source_hash && withSource ? [...refs, row.source_hash] : refs);
     const parts: Part[] = [];
     for (const p of structure.parts) {
@@ -199,10 +221,25 @@ export async function loadAsset(db: PGlite, id: string, withSource = false): Pro
       const uvSets: UvSet[] = [];
       for (const l of layouts) if (l.part === p.id) uvSets[l.set] = l.layout;
       const { mesh: refsOf, ...base } = p;
-      parts.push(owner ? { ...base, mesh: owner.mesh, uvSets: owner.uvSets } : { ...base, mesh: readMesh(refsOf!, blobs), uvSets });
+      parts.push(
+        owner
+          ? { ...base, mesh: owner.mesh, uvSets: owner.uvSets }
+          : { ...base, mesh: readMesh(refsOf!, blobs), uvSets },
+      );
     }
-    const source = { ...structure.source, ...(row.source_hash && withSource ? { bytes: blobs.get(row.source_hash)! } : {}) };
-    const asset: Asset = { id, name: row.name, unit: row.unit, up: structure.up, materials: structure.materials, parts, source };
+    const source = {
+      ...structure.source,
+      ...(row.source_hash && withSource ? { bytes: blobs.get(row.source_hash)! } : {}),
+    };
+    const asset: Asset = {
+      id,
+      name: row.name,
+      unit: row.unit,
+      up: structure.up,
+      materials: structure.materials,
+      parts,
+      source,
+    };
     return { asset, history: await historyState(tx, id, row) };
   });
 }
@@ -222,21 +259,30 @@ function readMesh(refs: z.infer<typeof MeshRefs>, blobs: Map<string, Uint8Array<
 }
 
 async function historyState(db: Queries, id: string, row: { version: number; head: number }): Promise<HistoryState> {
-  const { rows } = await db.query<{ words: string; parent: number | null }>("select words, parent from revisions where asset = $1 and number = $2", [id, row.head]);
-  const next = await db.query<{ words: string }>("select words from revisions where asset = $1 and parent = $2 order by number desc limit 1", [id, row.head]);
+  const { rows } = await db.query<{ words: string; parent: number | null }>(
+    "select words, parent from revisions where asset = $1 and number = $2",
+    [id, row.head],
+  );
+  const next = await db.query<{ words: string }>(
+    "select words from revisions where asset = $1 and parent = $2 order by number desc limit 1",
+    [id, row.head],
+  );
   const here = rows[0]!;
-  return { version: row.version, head: row.head, undo: here.parent === null ? null : here.words, redo: next.rows[0]?.words ?? null };
+  return {
+    version: row.version,
+    head: row.head,
+    undo: here.parent === null ? null : here.words,
+    redo: next.rows[0]?.words ?? null,
+  };
 }
 
 const CONFLICT = "This asset was changed elsewhere since this page read it; take the newest before going on.";
 
 async function takeVersion(db: Queries, id: string, base: number, head: number, figures: unknown): Promise<void> {
-  const { rows } = await db.query("update assets set version = version + 1, head = $3, figures = coalesce($4, figures), updated_at = now() where id = $1 and version = $2 returning 1", [
-    id,
-    base,
-    head,
-    figures === undefined ? null : JSON.stringify(figures),
-  ]);
+  const { rows } = await db.query(
+    "update assets set version = version + 1, head = $3, figures = coalesce($4, figures), updated_at = now() where id = $1 and version = $2 returning 1",
+    [id, base, head, figures === undefined ? null : JSON.stringify(figures)],
+  );
   if (!rows.length) throw new Conflict(CONFLICT);
 }
 
@@ -255,23 +301,30 @@ export async function appendRevision(db: PGlite, id: string, edit: Edit): Promis
   const { asset } = await loadAsset(db, id);
   for (const { part, layout } of edit.changes) {
     const owner = partById(asset, part);
-    if (owner.instanceOf !== undefined) throw new UserError(`${owner.name} repeats another part and has no layout of its own.`);
+    if (owner.instanceOf !== undefined)
+      throw new UserError(`${owner.name} repeats another part and has no layout of its own.`);
     checkLayout(owner.mesh, layout, owner.name);
   }
   return db.transaction(async (tx) => {
     const row = await headOf(tx, id);
     if (row.version !== edit.base) throw new Conflict(CONFLICT);
-    const { rows } = await tx.query<{ next: number }>("select max(number) + 1 as next from revisions where asset = $1", [id]);
+    const { rows } = await tx.query<{ next: number }>(
+      "select max(number) + 1 as next from revisions where asset = $1",
+      [id],
+    );
     const number = rows[0]!.next;
-    await tx.query("insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, $2, $3, $4, $5, $6, $7)", [
-      id,
-      number,
-      row.head,
-      edit.operation,
-      JSON.stringify(edit.options ?? {}),
-      edit.words,
-      JSON.stringify(edit.figures ?? null),
-    ]);
+    await tx.query(
+      "insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, $2, $3, $4, $5, $6, $7)",
+      [
+        id,
+        number,
+        row.head,
+        edit.operation,
+        JSON.stringify(edit.options ?? {}),
+        edit.words,
+        JSON.stringify(edit.figures ?? null),
+      ],
+    );
     await putLayouts(tx, id, number, edit.changes);
     await takeVersion(tx, id, edit.base, number, edit.figures);
     return historyState(tx, id, { version: edit.base + 1, head: number });
@@ -279,7 +332,12 @@ export async function appendRevision(db: PGlite, id: string, edit: Edit): Promis
 }
 
 /** Steps back or forth along the history; answers the layouts that differ. */
-export async function stepHistory(db: PGlite, id: string, base: number, direction: "undo" | "redo"): Promise<{ history: HistoryState; changes: LayoutChange[] }> {
+export async function stepHistory(
+  db: PGlite,
+  id: string,
+  base: number,
+  direction: "undo" | "redo",
+): Promise<{ history: HistoryState; changes: LayoutChange[] }> {
   return db.transaction(async (tx) => {
     const row = await headOf(tx, id);
     if (row.version !== base) throw new Conflict(CONFLICT);
@@ -289,18 +347,28 @@ export async function stepHistory(db: PGlite, id: string, base: number, directio
             "select p.number as to, p.figures from revisions r join revisions p on p.asset = r.asset and p.number = r.parent where r.asset = $1 and r.number = $2",
             [id, row.head],
           )
-        : await tx.query<{ to: number | null; figures: unknown }>("select number as to, figures from revisions where asset = $1 and parent = $2 order by number desc limit 1", [id, row.head]);
+        : await tx.query<{ to: number | null; figures: unknown }>(
+            "select number as to, figures from revisions where asset = $1 and parent = $2 order by number desc limit 1",
+            [id, row.head],
+          );
     const to = rows[0]?.to;
-    if (to === undefined || to === null) throw new UserError(direction === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
+    if (to === undefined || to === null)
+      throw new UserError(direction === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
     const before = new Map((await layoutRows(tx, id, row.head)).map((r) => [`${r.part}/${r.set_index}`, r.number]));
     const after = (await layoutRows(tx, id, to)).filter((r) => before.get(`${r.part}/${r.set_index}`) !== r.number);
     await takeVersion(tx, id, base, to, rows[0]!.figures ?? undefined);
-    return { history: await historyState(tx, id, { version: base + 1, head: to }), changes: await readLayouts(tx, after) };
+    return {
+      history: await historyState(tx, id, { version: base + 1, head: to }),
+      changes: await readLayouts(tx, after),
+    };
   });
 }
 
 export async function renameAsset(db: PGlite, id: string, name: string): Promise<void> {
-  const { rows } = await db.query("update assets set name = $2, updated_at = now() where id = $1 returning 1", [id, name]);
+  const { rows } = await db.query("update assets set name = $2, updated_at = now() where id = $1 returning 1", [
+    id,
+    name,
+  ]);
   if (!rows.length) throw new UserError("This asset is no longer there.");
 }
 

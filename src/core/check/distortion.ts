@@ -87,7 +87,16 @@ export const isGood = (s: Stretch, t: number): boolean => s.solid[t] === 1 && s.
 
 export function sumShells(g: Pick<Gathered, "count" | "shell">, shells: number, s: Stretch): ShellSums {
   const make = () => new Float64Array(shells);
-  const [area, uvArea, votes, lean, goodArea, grow, shrink, product] = [make(), make(), make(), make(), make(), make(), make(), make()] as const;
+  const [area, uvArea, votes, lean, goodArea, grow, shrink, product] = [
+    make(),
+    make(),
+    make(),
+    make(),
+    make(),
+    make(),
+    make(),
+    make(),
+  ] as const;
   for (let t = 0; t < g.count; t++) {
     const k = g.shell[t]!;
     area[k]! += s.area[t]!;

@@ -49,10 +49,7 @@ function apart(s: Float64Array, i: number, j: number): number {
   const b = 4 * j;
   const between = (p: number, q: number, r: number, t: number) =>
     Math.max(0, Math.min(r, t) - Math.max(p, q), Math.min(p, q) - Math.max(r, t));
-  return Math.hypot(
-    between(s[a]!, s[a + 2]!, s[b]!, s[b + 2]!),
-    between(s[a + 1]!, s[a + 3]!, s[b + 1]!, s[b + 3]!),
-  );
+  return Math.hypot(between(s[a]!, s[a + 2]!, s[b]!, s[b + 2]!), between(s[a + 1]!, s[a + 3]!, s[b + 1]!, s[b + 3]!));
 }
 
 /** Whether a shell's border crosses itself: a map without flips overlaps itself only if it does. */

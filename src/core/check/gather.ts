@@ -59,7 +59,8 @@ export function gather(asset: Asset, set = 0, only?: ReadonlySet<PartId>): Gathe
     const world = worldPositions(mesh, measuringTransform(asset, part));
     const number = new Int32Array(s.shellCount).fill(-1);
     for (let k = 0; k < s.shellCount; k++)
-      if (getBit(layout.mapped, s.shellFaces[s.shellStart[k]!]!)) number[k] = shells.push({ part: part.id, shell: k }) - 1;
+      if (getBit(layout.mapped, s.shellFaces[s.shellStart[k]!]!))
+        number[k] = shells.push({ part: part.id, shell: k }) - 1;
     const t = trianglesOf(mesh);
     for (let i = 0; i < t.face.length; i++) {
       const id = number[s.faceShell[t.face[i]!]!]!;
@@ -109,4 +110,3 @@ export function gather(asset: Asset, set = 0, only?: ReadonlySet<PartId>): Gathe
     ...sums,
   };
 }
-

@@ -71,7 +71,11 @@ export function measure(asset: Asset, resolution = 2048, set = 0, only?: Readonl
   const cover = coverageOf(g.q);
   const alone = Array.from(g.outlineShell.keys()).filter((i) => !copies[g.outlineShell[i]!]);
   const outline = Float64Array.from({ length: 4 * alone.length }, (_, i) => g.outline[4 * alone[i >> 2]! + (i & 3)]!);
-  const gap = leastGap(outline, Uint32Array.from(alone, (i) => g.outlineShell[i]!), 1 / resolution);
+  const gap = leastGap(
+    outline,
+    Uint32Array.from(alone, (i) => g.outlineShell[i]!),
+    1 / resolution,
+  );
   const stacked = copies.reduce((a, b) => a + b, 0);
   const area = sums.area.reduce((a, b) => a + b, 0);
   const root = Math.sqrt(area) || 1;
@@ -116,7 +120,10 @@ function densityFigures(sums: ShellSums, resolution: number) {
   const weigh = (value: (d: number) => number) =>
     real.reduce((sum, k, i) => sum + (sums.area[k]! / total) * value(density[i]!), 0);
   const mean = weigh((d) => d);
-  const [low, high] = density.reduce(([a, b], d) => [Math.min(a, d), Math.max(b, d)], [Infinity, 0] as const as [number, number]);
+  const [low, high] = density.reduce(([a, b], d) => [Math.min(a, d), Math.max(b, d)], [Infinity, 0] as const as [
+    number,
+    number,
+  ]);
   return {
     texelDensityMean: mean,
     texelDensityVariation: mean ? Math.sqrt(weigh((d) => (d - mean) ** 2)) / mean : 0,
@@ -178,4 +185,3 @@ function borderGap(q: Float64Array): number {
   }
   return least;
 }
-

@@ -1,8 +1,8 @@
-import { trianglesOf } from "../mesh/triangulate";
 import { type Asset, measuringTransform, type Part } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { facesOfShell, structureOf, type UvSet } from "../layout/uv-set";
 import { worldPositions } from "../mesh/transform";
+import { trianglesOf } from "../mesh/triangulate";
 
 /** Areas of one mapped shell. */
 export interface ShellArea {

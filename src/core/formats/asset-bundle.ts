@@ -40,7 +40,11 @@ export const AssetJson = z.object({
   up: z.enum(["y", "z"]),
   parts: z.array(PartJson).min(1),
   materials: z.array(z.object({ name: z.string(), color: z.tuple([z.number(), z.number(), z.number()]) })),
-  source: z.object({ name: z.string().max(300), format: z.enum(["obj", "glb", "gltf", "made"]), bytes: ArrayRef.optional() }),
+  source: z.object({
+    name: z.string().max(300),
+    format: z.enum(["obj", "glb", "gltf", "made"]),
+    bytes: ArrayRef.optional(),
+  }),
 });
 export type AssetJson = z.infer<typeof AssetJson>;
 
@@ -110,7 +114,12 @@ function reader(arrays: readonly Numbers[], part: string) {
   };
 }
 
-function readMesh(json: z.infer<typeof MeshJson>, arrays: readonly Numbers[], name: string, materials: number): PolyMesh {
+function readMesh(
+  json: z.infer<typeof MeshJson>,
+  arrays: readonly Numbers[],
+  name: string,
+  materials: number,
+): PolyMesh {
   const read = reader(arrays, name);
   const mesh: PolyMesh = {
     positions: read(json.positions, Float64Array),
@@ -124,12 +133,15 @@ function readMesh(json: z.infer<typeof MeshJson>, arrays: readonly Numbers[], na
   };
   const faces = mesh.faceStart.length - 1;
   const vertices = mesh.positions.length / 3;
-  if (faces < 0 || mesh.faceStart[0] !== 0 || mesh.faceStart[faces] !== mesh.cornerVertex.length) throw fault(name, "its faces");
+  if (faces < 0 || mesh.faceStart[0] !== 0 || mesh.faceStart[faces] !== mesh.cornerVertex.length)
+    throw fault(name, "its faces");
   for (let f = 0; f < faces; f++) if (mesh.faceStart[f + 1]! < mesh.faceStart[f]! + 3) throw fault(name, "its faces");
   if (!Number.isInteger(vertices) || mesh.cornerVertex.some((v) => v >= vertices)) throw fault(name, "its vertices");
   if (!mesh.positions.every(Number.isFinite)) throw fault(name, "a position is not finite");
-  if (mesh.faceMaterial.length !== faces || mesh.faceMaterial.some((m) => m !== NONE && m >= materials)) throw fault(name, "its materials");
-  if (mesh.faceGroup.length !== faces || mesh.origin.face.length !== faces || mesh.origin.vertex.length !== vertices) throw fault(name, "its origin");
+  if (mesh.faceMaterial.length !== faces || mesh.faceMaterial.some((m) => m !== NONE && m >= materials))
+    throw fault(name, "its materials");
+  if (mesh.faceGroup.length !== faces || mesh.origin.face.length !== faces || mesh.origin.vertex.length !== vertices)
+    throw fault(name, "its origin");
   if (mesh.cornerNormal && mesh.cornerNormal.length !== 3 * mesh.cornerVertex.length) throw fault(name, "its normals");
   return mesh;
 }
@@ -138,7 +150,8 @@ function readMesh(json: z.infer<typeof MeshJson>, arrays: readonly Numbers[], na
 export function checkLayout(mesh: PolyMesh, set: UvSet, name: string): UvSet {
   const bytes = (count: number) => (count + 7) >> 3;
   const faces = mesh.faceStart.length - 1;
-  if (set.cut.length !== bytes(topologyOf(mesh).edgeCount) || set.mapped.length !== bytes(faces)) throw fault(name, "its seams");
+  if (set.cut.length !== bytes(topologyOf(mesh).edgeCount) || set.mapped.length !== bytes(faces))
+    throw fault(name, "its seams");
   const { wedgeCount } = structureOf(mesh, set);
   if (set.uv.length !== 2 * wedgeCount || set.pinned.length !== bytes(wedgeCount)) throw fault(name, "its coordinates");
   if (!set.uv.every(Number.isFinite)) throw fault(name, "a coordinate is not finite");
@@ -160,11 +173,20 @@ function readLayout(json: z.infer<typeof LayoutJson>, arrays: readonly Numbers[]
 export function decodeAsset(bytes: Uint8Array): Asset {
   const { json: raw, arrays } = decodeBundle(bytes);
   const parsed = AssetJson.safeParse(raw);
-  if (!parsed.success) throw new UserError(`The asset cannot be read: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}.`);
+  if (!parsed.success)
+    throw new UserError(
+      `The asset cannot be read: ${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}.`,
+    );
   const json = parsed.data;
   const parts: Part[] = [];
   for (const p of json.parts) {
-    const base = { id: p.id, name: p.name, path: p.path, transform: p.transform, ...(p.sourceIndex !== undefined ? { sourceIndex: p.sourceIndex } : {}) };
+    const base = {
+      id: p.id,
+      name: p.name,
+      path: p.path,
+      transform: p.transform,
+      ...(p.sourceIndex !== undefined ? { sourceIndex: p.sourceIndex } : {}),
+    };
     if (parts.some((q) => q.id === p.id)) throw fault(p.name, "its id is taken");
     if (p.instanceOf !== undefined) {
       const owner = parts.find((q) => q.id === p.instanceOf && q.instanceOf === undefined);
@@ -174,7 +196,11 @@ export function decodeAsset(bytes: Uint8Array): Asset {
     }
     if (!p.mesh) throw fault(p.name, "it has no mesh");
     const mesh = readMesh(p.mesh, arrays, p.name, json.materials.length);
-    parts.push({ ...base, mesh, uvSets: p.uvSets.map((set) => checkLayout(mesh, readLayout(set, arrays, p.name), p.name)) });
+    parts.push({
+      ...base,
+      mesh,
+      uvSets: p.uvSets.map((set) => checkLayout(mesh, readLayout(set, arrays, p.name), p.name)),
+    });
   }
   const { bytes: source, ...file } = json.source;
   return {
@@ -188,12 +214,20 @@ export function decodeAsset(bytes: Uint8Array): Asset {
   };
 }
 
-const ChangesJson = z.object({ changes: z.array(z.object({ part: z.string(), set: z.number().int().min(0).max(64), layout: LayoutJson })) });
+const ChangesJson = z.object({
+  changes: z.array(z.object({ part: z.string(), set: z.number().int().min(0).max(64), layout: LayoutJson })),
+});
 
 /** Layout changes with some JSON beside them, as one block of bytes. */
-export function encodeChanges(changes: readonly LayoutChange[], beside: Record<string, unknown>): Uint8Array<ArrayBuffer> {
+export function encodeChanges(
+  changes: readonly LayoutChange[],
+  beside: Record<string, unknown>,
+): Uint8Array<ArrayBuffer> {
   const arrays = new Arrays();
-  const json = { ...beside, changes: changes.map((c) => ({ part: c.part, set: c.set, layout: layoutJson(c.layout, arrays) })) };
+  const json = {
+    ...beside,
+    changes: changes.map((c) => ({ part: c.part, set: c.set, layout: layoutJson(c.layout, arrays) })),
+  };
   return encodeBundle(json, arrays.list);
 }
 
@@ -204,7 +238,11 @@ export function decodeChanges<T>(bytes: Uint8Array, beside: z.ZodType<T>): { cha
   const rest = beside.safeParse(json);
   if (!parsed.success || !rest.success) throw new UserError("The edit cannot be read.");
   return {
-    changes: parsed.data.changes.map((c) => ({ part: c.part, set: c.set, layout: readLayout(c.layout, arrays, c.part) })),
+    changes: parsed.data.changes.map((c) => ({
+      part: c.part,
+      set: c.set,
+      layout: readLayout(c.layout, arrays, c.part),
+    })),
     beside: rest.data,
   };
 }

@@ -1,4 +1,13 @@
-import { type Accessor, type Document, Document as GltfDocument, type Mesh, type Node, type Primitive, type Scene, WebIO } from "@gltf-transform/core";
+import {
+  type Accessor,
+  type Document,
+  Document as GltfDocument,
+  type Mesh,
+  type Node,
+  type Primitive,
+  type Scene,
+  WebIO,
+} from "@gltf-transform/core";
 import { type Asset, layoutParts, type Material, type Part } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { UserError } from "../layout/user-error";
@@ -25,8 +34,11 @@ async function open(bytes: Uint8Array, name: string): Promise<Document> {
     const io = new WebIO();
     if (isBinary) return await io.readBinary(bytes);
     const json = JSON.parse(new TextDecoder().decode(bytes));
-    const outside = [...(json.buffers ?? []), ...(json.images ?? [])].find((x: { uri?: string }) => x.uri && !x.uri.startsWith("data:"));
-    if (outside) throw new UserError(`${name} refers to ${outside.uri}, which did not come along; export it as one GLB file.`);
+    const outside = [...(json.buffers ?? []), ...(json.images ?? [])].find(
+      (x: { uri?: string }) => x.uri && !x.uri.startsWith("data:"),
+    );
+    if (outside)
+      throw new UserError(`${name} refers to ${outside.uri}, which did not come along; export it as one GLB file.`);
     return await io.readJSON({ json, resources: {} });
   } catch (error) {
     if (error instanceof UserError) throw error;
@@ -54,7 +66,8 @@ export async function readGltf(bytes: Uint8Array, options: ReadOptions): Promise
     if (depth > 200) throw new UserError(`${options.name} nests its nodes too deeply.`);
     const mesh = node.getMesh();
     const name = node.getName() || mesh?.getName() || `Part ${parts.length + 1}`;
-    if (mesh && hasTriangles(mesh)) parts.push(partOf(node, mesh, name, path, parts.length, first, root.listMaterials(), options.name));
+    if (mesh && hasTriangles(mesh))
+      parts.push(partOf(node, mesh, name, path, parts.length, first, root.listMaterials(), options.name));
     for (const child of node.listChildren()) visit(child, [...path, name], depth + 1);
   };
   for (const scene of scenesOf(document)) for (const node of scene.listChildren()) visit(node, [], 0);
@@ -76,7 +89,8 @@ const scenesOf = (document: Document): Scene[] => {
   return scene ? [scene] : root.listScenes();
 };
 
-const isSurface = (p: Primitive): boolean => [TRIANGLES, STRIP, FAN].includes(p.getMode()) && p.getAttribute("POSITION") !== null;
+const isSurface = (p: Primitive): boolean =>
+  [TRIANGLES, STRIP, FAN].includes(p.getMode()) && p.getAttribute("POSITION") !== null;
 const hasTriangles = (mesh: Mesh): boolean => mesh.listPrimitives().some((p) => isSurface(p));
 
 function partOf(
@@ -166,7 +180,10 @@ function weld(mesh: Mesh, materials: readonly unknown[], file: string): { polyMe
     }),
     faceGroup: new Uint32Array(faces).fill(NONE),
     groups: [],
-    origin: { vertex: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i), face: Uint32Array.from({ length: faces }, (_, f) => f) },
+    origin: {
+      vertex: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
+      face: Uint32Array.from({ length: faces }, (_, f) => f),
+    },
   };
   return { polyMesh, corners };
 }
@@ -229,7 +246,13 @@ function writeBack(document: Document, asset: Asset, file: string): void {
 }
 
 /** Gives a primitive the part's coordinates, splitting file vertices whose corners no longer agree. */
-function rewritePrimitive(document: Document, p: Primitive, part: Part, vertex: Uint32Array, firstCorner: number): void {
+function rewritePrimitive(
+  document: Document,
+  p: Primitive,
+  part: Part,
+  vertex: Uint32Array,
+  firstCorner: number,
+): void {
   const structures = part.uvSets.map((set) => structureOf(part.mesh, set));
   const number = new Map<string, number>();
   const from: number[] = [];
@@ -252,7 +275,8 @@ function rewritePrimitive(document: Document, p: Primitive, part: Part, vertex: 
     if (!semantic.startsWith("TEXCOORD_")) p.setAttribute(semantic, picked(document, old, from));
   }
   for (const target of p.listTargets())
-    for (const semantic of target.listSemantics()) target.setAttribute(semantic, picked(document, target.getAttribute(semantic)!, from));
+    for (const semantic of target.listSemantics())
+      target.setAttribute(semantic, picked(document, target.getAttribute(semantic)!, from));
   part.uvSets.forEach((set, k) => {
     const array = new Float32Array(2 * from.length);
     for (let i = 0; i < from.length; i++) {
@@ -266,14 +290,21 @@ function rewritePrimitive(document: Document, p: Primitive, part: Part, vertex: 
   p.setMode(TRIANGLES);
 }
 
-const compact = (indices: Uint32Array<ArrayBuffer>, count: number) => (count < 65535 ? Uint16Array.from(indices) : indices);
+const compact = (indices: Uint32Array<ArrayBuffer>, count: number) =>
+  count < 65535 ? Uint16Array.from(indices) : indices;
 
 function picked(document: Document, old: Accessor, from: readonly number[]): Accessor {
   const size = old.getElementSize();
   const source = old.getArray()!;
   const array = new (source.constructor as new (n: number) => typeof source)(size * from.length);
-  for (let i = 0; i < from.length; i++) for (let d = 0; d < size; d++) array[size * i + d] = source[size * from[i]! + d]!;
-  return document.createAccessor(old.getName()).setType(old.getType()).setNormalized(old.getNormalized()).setBuffer(old.getBuffer()).setArray(array);
+  for (let i = 0; i < from.length; i++)
+    for (let d = 0; d < size; d++) array[size * i + d] = source[size * from[i]! + d]!;
+  return document
+    .createAccessor(old.getName())
+    .setType(old.getType())
+    .setNormalized(old.getNormalized())
+    .setBuffer(old.getBuffer())
+    .setArray(array);
 }
 
 /** A new document: one node a part, one primitive a material, triangulated as measured. */
@@ -282,7 +313,11 @@ function compose(asset: Asset): Document {
   const buffer = document.createBuffer();
   const scene = document.createScene(asset.name);
   const materials = asset.materials.map((m) =>
-    document.createMaterial(m.name).setBaseColorFactor([...m.color, 1]).setRoughnessFactor(0.8).setMetallicFactor(0),
+    document
+      .createMaterial(m.name)
+      .setBaseColorFactor([...m.color, 1])
+      .setRoughnessFactor(0.8)
+      .setMetallicFactor(0),
   );
   const meshes = new Map<string, Mesh>();
   for (const part of layoutParts(asset)) {
@@ -308,7 +343,12 @@ function compose(asset: Asset): Document {
   return document;
 }
 
-function composePrimitive(document: Document, buffer: ReturnType<Document["createBuffer"]>, part: Part, triangles: readonly number[]): Primitive {
+function composePrimitive(
+  document: Document,
+  buffer: ReturnType<Document["createBuffer"]>,
+  part: Part,
+  triangles: readonly number[],
+): Primitive {
   const { mesh } = part;
   const { corners, face } = trianglesOf(mesh);
   const sets = part.uvSets.filter((set) => triangles.some((t) => getBit(set.mapped, face[t]!)));
@@ -339,12 +379,22 @@ function composePrimitive(document: Document, buffer: ReturnType<Document["creat
   const primitive = document
     .createPrimitive()
     .setIndices(document.createAccessor().setType("SCALAR").setArray(compact(indices, sample.length)).setBuffer(buffer))
-    .setAttribute("POSITION", vec("VEC3", 3, (c, d) => mesh.positions[3 * mesh.cornerVertex[c]! + d]!));
-  if (mesh.cornerNormal) primitive.setAttribute("NORMAL", vec("VEC3", 3, (c, d) => mesh.cornerNormal![3 * c + d]!));
+    .setAttribute(
+      "POSITION",
+      vec("VEC3", 3, (c, d) => mesh.positions[3 * mesh.cornerVertex[c]! + d]!),
+    );
+  if (mesh.cornerNormal)
+    primitive.setAttribute(
+      "NORMAL",
+      vec("VEC3", 3, (c, d) => mesh.cornerNormal![3 * c + d]!),
+    );
   sets.forEach((set, n) => {
     const s = structureOf(mesh, set);
     const value = (c: number, d: number) => set.uv[2 * s.cornerWedge[c]! + d]!;
-    primitive.setAttribute(`TEXCOORD_${n}`, vec("VEC2", 2, (c, d) => (d === 0 ? value(c, 0) : 1 - value(c, 1))));
+    primitive.setAttribute(
+      `TEXCOORD_${n}`,
+      vec("VEC2", 2, (c, d) => (d === 0 ? value(c, 0) : 1 - value(c, 1))),
+    );
   });
   return primitive;
 }

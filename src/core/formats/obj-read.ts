@@ -38,18 +38,23 @@ interface Raw {
  */
 export function readObj(bytes: Uint8Array, options: ReadOptions): Asset {
   if (!bytes.length) throw new UserError(`${options.name} is empty.`);
-  if (bytes.subarray(0, 4096).includes(0)) throw new UserError(`${options.name} is not an OBJ text file: it holds binary data.`);
+  if (bytes.subarray(0, 4096).includes(0))
+    throw new UserError(`${options.name} is not an OBJ text file: it holds binary data.`);
   const raw = scan(bytes);
   if (raw.faceStart.length < 2) throw new UserError(`${options.name} holds no faces.`);
   const materials: Material[] = raw.materials.map((name, i) => ({ name, color: materialColor(i) }));
-  const parts = raw.parts.map((name, i) => ({ name, i })).filter(({ i }) => raw.facePart.data.subarray(0, raw.facePart.length).includes(i));
+  const parts = raw.parts
+    .map((name, i) => ({ name, i }))
+    .filter(({ i }) => raw.facePart.data.subarray(0, raw.facePart.length).includes(i));
   const single = parts.length === 1;
   return {
     id: options.id ?? "asset",
     name: options.name.replace(/\.[^.]*$/, ""),
     unit: options.unit ?? "m",
     up: "y",
-    parts: parts.map(({ name, i }, at) => makePart(raw, i, `p${at + 1}`, name || options.name.replace(/\.[^.]*$/, ""), single)),
+    parts: parts.map(({ name, i }, at) =>
+      makePart(raw, i, `p${at + 1}`, name || options.name.replace(/\.[^.]*$/, ""), single),
+    ),
     materials,
     source: { name: options.name, format: "obj", bytes },
   };
@@ -149,8 +154,7 @@ function makePart(raw: Raw, index: number, id: string, name: string, single: boo
   for (let v = 0; v < vertices; v++) if (used[v]) local[v] = origin.push(v) - 1;
 
   const positions = new Float64Array(3 * origin.length);
-  for (let i = 0; i < origin.length; i++)
-    positions.set(raw.v.data.subarray(3 * origin[i]!, 3 * origin[i]! + 3), 3 * i);
+  for (let i = 0; i < origin.length; i++) positions.set(raw.v.data.subarray(3 * origin[i]!, 3 * origin[i]! + 3), 3 * i);
   const total = faceStart[faces.length]!;
   const cornerVertex = new Uint32Array(total);
   const cornerUv = new Float64Array(2 * total);

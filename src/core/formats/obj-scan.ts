@@ -138,7 +138,8 @@ export class ObjScanner {
     }
     const text = this.word();
     const value = text === "" ? Number.NaN : Number(text);
-    if (!Number.isFinite(value)) this.fail(text === "" ? `${what} lacks a number` : `${what} has “${clip(text)}” where a number belongs`);
+    if (!Number.isFinite(value))
+      this.fail(text === "" ? `${what} lacks a number` : `${what} has “${clip(text)}” where a number belongs`);
     return value;
   }
 

@@ -1,6 +1,6 @@
 import type { Asset, Part } from "../layout/asset";
-import { UserError } from "../layout/user-error";
 import { getBit } from "../layout/bits";
+import { UserError } from "../layout/user-error";
 import { structureOf, type UvSet } from "../layout/uv-set";
 import { faceCount, NONE } from "../mesh/poly-mesh";
 import { isIdentity, worldPositions } from "../mesh/transform";
@@ -21,14 +21,17 @@ export interface ObjOut {
  */
 export function writeObj(asset: Asset, baseName: string, set = 0): ObjOut {
   const mtlName = `${baseName}.mtl`;
-  const rewrite = asset.source.format === "obj" && asset.source.bytes && asset.parts.every((p) => isIdentity(p.transform));
+  const rewrite =
+    asset.source.format === "obj" && asset.source.bytes && asset.parts.every((p) => isIdentity(p.transform));
   const text = rewrite ? writeBack(asset, set) : compose(asset, mtlName, set);
   return { obj: text, mtl: new TextEncoder().encode(mtlText(asset)), mtlName };
 }
 
 function mtlText(asset: Asset): string {
   const toSrgb = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
-  return asset.materials.map((m) => `newmtl ${m.name}\nKd ${m.color.map((x) => toSrgb(x).toFixed(4)).join(" ")}\n`).join("\n");
+  return asset.materials
+    .map((m) => `newmtl ${m.name}\nKd ${m.color.map((x) => toSrgb(x).toFixed(4)).join(" ")}\n`)
+    .join("\n");
 }
 
 /** Texture points of an asset, numbered in the order of first use; one per wedge. */
@@ -63,7 +66,8 @@ function compose(asset: Asset, mtlName: string, setIndex: number): Uint8Array {
     const world = worldPositions(mesh, part.transform);
     for (let i = 0; i < world.length; i += 3) out.push(`v ${world[i]} ${world[i + 1]} ${world[i + 2]}\n`);
     const normals = mesh.cornerNormal && isIdentity(part.transform) ? mesh.cornerNormal : undefined;
-    if (normals) for (let i = 0; i < normals.length; i += 3) out.push(`vn ${normals[i]} ${normals[i + 1]} ${normals[i + 2]}\n`);
+    if (normals)
+      for (let i = 0; i < normals.length; i += 3) out.push(`vn ${normals[i]} ${normals[i + 1]} ${normals[i + 2]}\n`);
     let material = NONE;
     let group = NONE;
     const faces: string[] = [];

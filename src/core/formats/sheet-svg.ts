@@ -13,7 +13,7 @@ export interface SheetOptions {
   readonly names: boolean;
 }
 
-const escape = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+const safe = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** The layout drawn as SVG: shells filled by part, outlines in seam colour, tiles with borders and numbers. v is up. */
 export function writeSheet(asset: Asset, options: SheetOptions): string {
@@ -36,7 +36,7 @@ export function writeSheet(asset: Asset, options: SheetOptions): string {
   const parts = layoutParts(asset).map((part, i) => drawPart(part, part.uvSets[options.set], i, x, y, options));
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">`,
-    `<title>${escape(asset.name)}</title>`,
+    `<title>${safe(asset.name)}</title>`,
     `<g font-family="sans-serif" stroke-linejoin="round">`,
     ...tiles(bounds, x, y, r),
     ...parts,
@@ -52,7 +52,12 @@ function mappedWedges(part: Part, set: UvSet): Set<number> {
   return out;
 }
 
-function tiles(b: { u0: number; v0: number; u1: number; v1: number }, x: (u: number) => number, y: (v: number) => number, r: number): string[] {
+function tiles(
+  b: { u0: number; v0: number; u1: number; v1: number },
+  x: (u: number) => number,
+  y: (v: number) => number,
+  r: number,
+): string[] {
   const out: string[] = [];
   if ((b.u1 - b.u0) * (b.v1 - b.v0) > 400) return out;
   for (let v = b.v0; v < b.v1; v++)
@@ -66,7 +71,14 @@ function tiles(b: { u0: number; v0: number; u1: number; v1: number }, x: (u: num
   return out;
 }
 
-function drawPart(part: Part, set: UvSet | undefined, index: number, x: (u: number) => number, y: (v: number) => number, options: SheetOptions): string {
+function drawPart(
+  part: Part,
+  set: UvSet | undefined,
+  index: number,
+  x: (u: number) => number,
+  y: (v: number) => number,
+  options: SheetOptions,
+): string {
   if (!set) return "";
   const { mesh } = part;
   const s = structureOf(mesh, set);
@@ -92,9 +104,11 @@ function drawPart(part: Part, set: UvSet | undefined, index: number, x: (u: numb
   const fill = toHex(tint(index));
   const thin = options.resolution / 2048;
   return [
-    `<g id="${escape(part.name)}">`,
+    `<g id="${safe(part.name)}">`,
     `<path d="${faces.join("")}" fill="${fill}" stroke="${fill}" stroke-width="${thin / 2}"/>`,
-    wires.length ? `<path d="${wires.join("")}" fill="none" stroke="#22252e" stroke-opacity=".25" stroke-width="${thin / 2}"/>` : "",
+    wires.length
+      ? `<path d="${wires.join("")}" fill="none" stroke="#22252e" stroke-opacity=".25" stroke-width="${thin / 2}"/>`
+      : "",
     `<path d="${outline.join("")}" fill="none" stroke="#2e3a87" stroke-width="${1.5 * thin}"/>`,
     options.names ? label(part, set, x, y, options.resolution) : "",
     "</g>",
@@ -119,5 +133,5 @@ function label(part: Part, set: UvSet, x: (u: number) => number, y: (v: number) 
     v0 = Math.min(v0, set.uv[w + 1]!);
     v1 = Math.max(v1, set.uv[w + 1]!);
   }
-  return `<text x="${x((u0 + u1) / 2)}" y="${y((v0 + v1) / 2)}" font-size="${resolution / 80}" text-anchor="middle" fill="#22252e">${escape(part.name)}</text>`;
+  return `<text x="${x((u0 + u1) / 2)}" y="${y((v0 + v1) / 2)}" font-size="${resolution / 80}" text-anchor="middle" fill="#22252e">${safe(part.name)}</text>`;
 }

@@ -1,5 +1,5 @@
-import { determinant, type Mat4 } from "../mesh/transform";
 import type { PolyMesh } from "../mesh/poly-mesh";
+import { determinant, type Mat4 } from "../mesh/transform";
 import type { UvSet } from "./uv-set";
 
 export const UNITS = ["m", "cm", "mm", "in"] as const;

@@ -90,7 +90,10 @@ function climb(uv: Float64Array, triangles: Uint32Array, height: (point: number)
 }
 
 /** The turn and shift of least squares from one point list onto another of the same length: angle, then offset. */
-export function bestFit(from: Float64Array, to: Float64Array): { angle: number; scale: number; du: number; dv: number } {
+export function bestFit(
+  from: Float64Array,
+  to: Float64Array,
+): { angle: number; scale: number; du: number; dv: number } {
   const n = from.length / 2;
   const mean = [0, 0, 0, 0];
   for (let i = 0; i < n; i++) {

@@ -6,7 +6,13 @@ export function tint(index: number): [number, number, number] {
 }
 
 export const toHex = (c: readonly number[]): string =>
-  `#${c.map((x) => Math.round(255 * Math.min(1, Math.max(0, x))).toString(16).padStart(2, "0")).join("")}`;
+  `#${c
+    .map((x) =>
+      Math.round(255 * Math.min(1, Math.max(0, x)))
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
 
 /** Source: B. Ottosson, A perceptual color space for image processing (2020). */
 function oklchToSrgb(l: number, c: number, h: number): [number, number, number] {

@@ -15,7 +15,9 @@ export function drawPicture(asset: Asset, width: number, height: number): Uint8A
   const [w, h] = [2 * width, 2 * height];
   const depth = new Float32Array(w * h).fill(-Infinity);
   const color = new Float32Array(3 * w * h);
-  const clouds = asset.parts.map((part) => turnedPoints(transformPoints(part.transform, part.mesh.positions), asset.up));
+  const clouds = asset.parts.map((part) =>
+    turnedPoints(transformPoints(part.transform, part.mesh.positions), asset.up),
+  );
   const fit = fitTo(clouds, w, h);
   asset.parts.forEach((part, i) => {
     const points = clouds[i]!;
@@ -64,7 +66,16 @@ function fitTo(clouds: readonly Float64Array[], w: number, h: number): { scale: 
   return { scale, dx: w / 2 - ((x0 + x1) / 2) * scale, dy: h / 2 + ((y0 + y1) / 2) * scale };
 }
 
-function fillTriangle(depth: Float32Array, color: Float32Array, w: number, h: number, a: Vec, b: Vec, c: Vec, dye: readonly number[]): void {
+function fillTriangle(
+  depth: Float32Array,
+  color: Float32Array,
+  w: number,
+  h: number,
+  a: Vec,
+  b: Vec,
+  c: Vec,
+  dye: readonly number[],
+): void {
   const [ux, uy, uz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
   const [vx, vy, vz] = [c[0] - a[0], c[1] - a[1], c[2] - a[2]];
   const n: Vec = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
@@ -75,8 +86,16 @@ function fillTriangle(depth: Float32Array, color: Float32Array, w: number, h: nu
   const side = n[2] < 0 ? -1 : 1;
   const light = Math.max(0, (side * (-0.45 * n[0] - 0.65 * n[1] + 0.61 * n[2])) / length);
   const shade = 0.35 + 0.75 * light;
-  for (let y = Math.max(0, Math.floor(Math.min(a[1], b[1], c[1]))); y < Math.min(h, Math.ceil(Math.max(a[1], b[1], c[1]))); y++) {
-    for (let x = Math.max(0, Math.floor(Math.min(a[0], b[0], c[0]))); x < Math.min(w, Math.ceil(Math.max(a[0], b[0], c[0]))); x++) {
+  for (
+    let y = Math.max(0, Math.floor(Math.min(a[1], b[1], c[1])));
+    y < Math.min(h, Math.ceil(Math.max(a[1], b[1], c[1])));
+    y++
+  ) {
+    for (
+      let x = Math.max(0, Math.floor(Math.min(a[0], b[0], c[0])));
+      x < Math.min(w, Math.ceil(Math.max(a[0], b[0], c[0])));
+      x++
+    ) {
       const [px, py] = [x + 0.5 - a[0], y + 0.5 - a[1]];
       const s = (px * vy - py * vx) / area;
       const t = (ux * py - uy * px) / area;
@@ -97,7 +116,12 @@ function downsample(depth: Float32Array, color: Float32Array, width: number, hei
     for (let x = 0; x < width; x++) {
       const sum = [0, 0, 0];
       let hits = 0;
-      for (const at of [4 * y * width + 2 * x, 4 * y * width + 2 * x + 1, (4 * y + 2) * width + 2 * x, (4 * y + 2) * width + 2 * x + 1]) {
+      for (const at of [
+        4 * y * width + 2 * x,
+        4 * y * width + 2 * x + 1,
+        (4 * y + 2) * width + 2 * x,
+        (4 * y + 2) * width + 2 * x + 1,
+      ]) {
         if (depth[at] === -Infinity) continue;
         hits++;
         for (let d = 0; d < 3; d++) sum[d]! += color[3 * at + d]!;

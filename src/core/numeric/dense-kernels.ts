@@ -72,7 +72,6 @@ export function factorFront(a: Float64Array, m: number, pivots: number): boolean
       }
     }
   }
-  for (let c0 = pivots; c0 < m; c0 += BLOCK)
-    subtractProducts(a, m, c0, m, c0, Math.min(m, c0 + BLOCK), 0, pivots);
+  for (let c0 = pivots; c0 < m; c0 += BLOCK) subtractProducts(a, m, c0, m, c0, Math.min(m, c0 + BLOCK), 0, pivots);
   return true;
 }

@@ -70,7 +70,14 @@ export function dissect(pattern: Pattern, coords: Float64Array, dimension: numbe
   return { order, position, nodeStart: Uint32Array.from(nodeStart), nodeParent: Int32Array.from(nodeParent) };
 }
 
-function borderOf(p: Pattern, region: Int32Array, work: Uint32Array, from: number, to: number, other: number): number[] {
+function borderOf(
+  p: Pattern,
+  region: Int32Array,
+  work: Uint32Array,
+  from: number,
+  to: number,
+  other: number,
+): number[] {
   const border: number[] = [];
   for (let i = from; i < to; i++) {
     const v = work[i]!;

@@ -72,17 +72,23 @@ describe("nested dissection", () => {
 describe("sparse Cholesky", () => {
   it("solves what it is given, for blocks of one and two", () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 14 }), fc.integer({ min: 1, max: 14 }), fc.constantFrom(1, 2), fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })), (w, h, b, stream) => {
-        const random = () => stream.next().value as number;
-        const { pattern, coords } = gridPattern(w, h);
-        const values = blockValues(pattern, b, random);
-        const x = Float64Array.from({ length: w * h * b }, () => random() - 0.5);
-        const rhs = multiply(pattern, values, b, x);
-        const solver = new SparseCholesky(pattern, coords, 2, b);
-        expect(solver.factor(values)).toBe(true);
-        solver.solve(rhs);
-        for (let i = 0; i < x.length; i++) expect(rhs[i]).toBeCloseTo(x[i]!, 9);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 14 }),
+        fc.integer({ min: 1, max: 14 }),
+        fc.constantFrom(1, 2),
+        fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })),
+        (w, h, b, stream) => {
+          const random = () => stream.next().value as number;
+          const { pattern, coords } = gridPattern(w, h);
+          const values = blockValues(pattern, b, random);
+          const x = Float64Array.from({ length: w * h * b }, () => random() - 0.5);
+          const rhs = multiply(pattern, values, b, x);
+          const solver = new SparseCholesky(pattern, coords, 2, b);
+          expect(solver.factor(values)).toBe(true);
+          solver.solve(rhs);
+          for (let i = 0; i < x.length; i++) expect(rhs[i]).toBeCloseTo(x[i]!, 9);
+        },
+      ),
       { numRuns: 60 },
     );
   });

@@ -93,8 +93,7 @@ export class SparseCholesky {
         const row = local[other]! * block;
         const column = local[p]! * block;
         for (let r = 0; r < block; r++)
-          for (let c = 0; c < block; c++)
-            front[(row + r) * m + column + c]! += values[(e * block + c) * block + r]!;
+          for (let c = 0; c < block; c++) front[(row + r) * m + column + c]! += values[(e * block + c) * block + r]!;
       }
     }
   }

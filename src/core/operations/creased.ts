@@ -10,9 +10,20 @@ import { layoutOf, partsInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
-  angle: z.number().min(1).max(179).default(50).meta({ title: "Angle", description: "Faces meeting at this angle or more are parted", unit: "°" }),
-  materials: z.boolean().default(false).meta({ title: "Material borders", description: "Also where two materials meet" }),
-  tidy: z.boolean().default(true).meta({ title: "Whole lines only", description: "Leave out creases that end in the middle of the surface" }),
+  angle: z
+    .number()
+    .min(1)
+    .max(179)
+    .default(50)
+    .meta({ title: "Angle", description: "Faces meeting at this angle or more are parted", unit: "°" }),
+  materials: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Material borders", description: "Also where two materials meet" }),
+  tidy: z
+    .boolean()
+    .default(true)
+    .meta({ title: "Whole lines only", description: "Leave out creases that end in the middle of the surface" }),
 });
 
 /** Proposes seams along creases. */

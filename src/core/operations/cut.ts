@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { getBit, setBit } from "../layout/bits";
-import { withBits } from "../layout/uv-set";
 import { UserError } from "../layout/user-error";
+import { withBits } from "../layout/uv-set";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import type { EditOperation } from "./operation";
 import { edgesInScope } from "./scope";

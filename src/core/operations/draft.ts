@@ -16,17 +16,32 @@ import { packLayouts, packOptions } from "./pack";
 import { layoutOf, partsInScope } from "./scope";
 import { count } from "./words";
 
-const options = packOptions.omit({ keepScale: true }).extend({
-  angle: z.number().min(1).max(179).default(60).meta({ title: "Crease", description: "Faces meeting at this angle or more are parted first", unit: "°" }),
-  limit: z.number().min(1.001).max(4).default(1.06).meta({ title: "Stretch limit", description: "Mean stretch beyond which a shell is split; 1 is none" }),
-  keepSeams: z.boolean().default(false).meta({ title: "Keep seams", description: "Begin from the seams that are there" }),
+const options = z.object({
+  limit: z
+    .number()
+    .min(1.001)
+    .max(4)
+    .default(1.06)
+    .meta({ title: "Stretch limit", description: "Mean stretch beyond which a shell is split; 1 is none" }),
+  keepSeams: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Keep seams", description: "Begin from the seams that are there" }),
+  angle: z
+    .number()
+    .min(1)
+    .max(179)
+    .default(60)
+    .meta({ title: "Crease", description: "Faces meeting at this angle or more are parted first", unit: "°" }),
+  ...packOptions.omit({ keepScale: true }).shape,
 });
 
 /** A whole layout in one press: seams, unfolding, checking and splitting, levelling, packing. */
 export const draft: EditOperation<z.infer<typeof options>> = {
   id: "draft",
   title: "Draft",
-  about: "Makes a whole layout: proposes seams, unfolds, splits what flips, overlaps itself or stretches too much, levels and packs.",
+  about:
+    "Makes a whole layout: proposes seams, unfolds, splits what flips, overlaps itself or stretches too much, levels and packs.",
   kind: "edit",
   stage: "seams",
   acts: "parts",
@@ -51,8 +66,13 @@ export const draft: EditOperation<z.infer<typeof options>> = {
       done += size;
       return { part, layout: stoodUpright(mesh, world, drafted, asset.up === "y" ? 1 : 2) };
     });
-    const drafted = withLayouts(asset, work.map(({ part, layout }): LayoutChange => ({ part: part.id, set: scope.set, layout })));
-    const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) => context.progress(0.75 + 0.25 * share));
+    const drafted = withLayouts(
+      asset,
+      work.map(({ part, layout }): LayoutChange => ({ part: part.id, set: scope.set, layout })),
+    );
+    const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
+      context.progress(0.75 + 0.25 * share),
+    );
     return { changes: packed.changes, words: `Draft: ${count(packed.shells, "shell")}`, notes: [] };
   },
 };
@@ -63,7 +83,9 @@ function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: UvSet, up: nu
   const points = Array.from({ length: shellCount }, (_, shell) => {
     const form = shellMesh(mesh, world, layout, shell, scratch);
     const uv = new Float64Array(2 * form.wedges.length);
-    form.wedges.forEach((w, i) => uv.set(layout.uv.subarray(2 * w, 2 * w + 2), 2 * i));
+    form.wedges.forEach((w, i) => {
+      uv.set(layout.uv.subarray(2 * w, 2 * w + 2), 2 * i);
+    });
     const angle = uprightAngle(uv, form.triangles, (p) => form.positions[3 * p + up]!);
     return { shell, wedges: form.wedges, uv: turned(uv, angle) };
   });

@@ -2,7 +2,7 @@ import { z } from "zod";
 import type { Part } from "../layout/asset";
 import { clearBit, getBit } from "../layout/bits";
 import { bestFit } from "../layout/orient";
-import { withShellPoints, wedgesOfShell } from "../layout/shell-points";
+import { wedgesOfShell, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { edgeEnds, facesOfShell, structureOf, type UvSet, withBits, withPoints } from "../layout/uv-set";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
@@ -21,7 +21,8 @@ const MEETS = 1e-6;
 export const join: EditOperation<Record<string, never>> = {
   id: "join",
   title: "Join",
-  about: "Takes the seam off the picked edges: the smaller shell is brought to its mates, or both are unfolded again in place.",
+  about:
+    "Takes the seam off the picked edges: the smaller shell is brought to its mates, or both are unfolded again in place.",
   kind: "edit",
   stage: "seams",
   acts: "edges",

@@ -1,14 +1,18 @@
 import { z } from "zod";
+import { commonDensity, levelFactor, shellAreas } from "../density/level";
 import { isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { withPoints } from "../layout/uv-set";
-import { commonDensity, levelFactor, shellAreas } from "../density/level";
 import { type EditOperation, resolutionOption } from "./operation";
 import { shellsInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
-  density: z.number().min(0).default(0).meta({ title: "Density", description: "Texels per unit of length; 0 keeps the mean of the shells", unit: "px/unit" }),
+  density: z.number().min(0).default(0).meta({
+    title: "Density",
+    description: "Texels per unit of length; 0 keeps the mean of the shells",
+    unit: "px/unit",
+  }),
   resolution: resolutionOption,
 });
 

@@ -9,7 +9,8 @@ const options = z.object({ resolution: resolutionOption });
 export const measure: MeasureOperation<z.infer<typeof options>> = {
   id: "measure",
   title: "Measure",
-  about: "Measures a layout: shells, stretch of area and angle, flips, overlap, texel density, coverage, gaps, seam length.",
+  about:
+    "Measures a layout: shells, stretch of area and angle, flips, overlap, texel density, coverage, gaps, seam length.",
   kind: "measure",
   stage: "check",
   acts: "parts",

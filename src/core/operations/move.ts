@@ -10,7 +10,12 @@ const options = z.object({
   du: z.number().default(0).meta({ title: "Move u", description: "To the right", unit: "tiles" }),
   dv: z.number().default(0).meta({ title: "Move v", description: "Upwards", unit: "tiles" }),
   turn: z.number().default(0).meta({ title: "Turn", description: "Counter-clockwise", unit: "°" }),
-  scale: z.number().min(1e-6).max(1e6).default(1).meta({ title: "Scale", description: "About the middle of the picked shells" }),
+  scale: z
+    .number()
+    .min(1e-6)
+    .max(1e6)
+    .default(1)
+    .meta({ title: "Scale", description: "About the middle of the picked shells" }),
 });
 
 /** Moves, turns and scales the picked shells together, about the middle of their common box. */
@@ -25,7 +30,12 @@ export const move: EditOperation<z.infer<typeof options>> = {
   run(asset, scope, { du, dv, turn, scale }) {
     const work = shellsInScope(asset, scope).map(({ part, layout, shells }) => {
       const mapped = Array.from(shells).filter((s) => isMapped(part.mesh, layout, s));
-      return { part, layout, shells: mapped, wedges: mapped.flatMap((s) => Array.from(wedgesOfShell(part.mesh, layout, s))) };
+      return {
+        part,
+        layout,
+        shells: mapped,
+        wedges: mapped.flatMap((s) => Array.from(wedgesOfShell(part.mesh, layout, s))),
+      };
     });
     const total = work.reduce((n, w) => n + w.shells.length, 0);
     if (!total) throw new UserError("These shells have no coordinates yet: unfold them first.");

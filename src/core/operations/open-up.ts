@@ -14,7 +14,10 @@ import { shellsInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
-  tips: z.boolean().default(true).meta({ title: "Reach tips", description: "Lead seams to corners and far ends that could not lie flat otherwise" }),
+  tips: z
+    .boolean()
+    .default(true)
+    .meta({ title: "Reach tips", description: "Lead seams to corners and far ends that could not lie flat otherwise" }),
 });
 
 const ROUNDS = 6;

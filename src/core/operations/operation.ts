@@ -1,6 +1,6 @@
 import { z } from "zod";
-import type { Asset, LayoutChange, PartId } from "../layout/asset";
 import type { ShellRef } from "../check/gather";
+import type { Asset, LayoutChange, PartId } from "../layout/asset";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
 export type Stage = (typeof STAGES)[number];
@@ -86,4 +86,9 @@ export const resolutionOption = z
   .min(16)
   .max(16384)
   .default(2048)
-  .meta({ title: "Resolution", description: "Texels per tile side", unit: "px", choices: [512, 1024, 2048, 4096, 8192] });
+  .meta({
+    title: "Resolution",
+    description: "Texels per tile side",
+    unit: "px",
+    choices: [512, 1024, 2048, 4096, 8192],
+  });

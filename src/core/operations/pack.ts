@@ -1,11 +1,11 @@
 import { z } from "zod";
+import { commonDensity, levelFactor, shellAreas } from "../density/level";
 import type { Asset, LayoutChange, Part } from "../layout/asset";
 import { wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { facesOfShell, isBarrier, structureOf, type UvSet, withPoints } from "../layout/uv-set";
 import { topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
-import { commonDensity, levelFactor, shellAreas } from "../density/level";
 import { applyPlacement, packItems } from "../pack/pack-items";
 import type { Item } from "../pack/raster";
 import { type EditOperation, resolutionOption } from "./operation";
@@ -14,10 +14,25 @@ import { count } from "./words";
 
 export const packOptions = z.object({
   resolution: resolutionOption,
-  padding: z.number().min(0).max(256).default(8).meta({ title: "Padding", description: "Least distance between shells", unit: "px" }),
-  margin: z.number().min(0).max(256).optional().meta({ title: "Margin", description: "Least distance from the tile's border; the padding when not given", unit: "px" }),
-  turns: z.enum(["none", "quarter"]).default("quarter").meta({ title: "Turns", description: "Whether shells may be turned by quarters" }),
-  keepScale: z.boolean().default(false).meta({ title: "Keep sizes", description: "Neither level nor scale; fails when the shells do not fit" }),
+  padding: z
+    .number()
+    .min(0)
+    .max(256)
+    .default(8)
+    .meta({ title: "Padding", description: "Least distance between shells", unit: "px" }),
+  margin: z.number().min(0).max(256).optional().meta({
+    title: "Margin",
+    description: "Least distance from the tile's border; the padding when not given",
+    unit: "px",
+  }),
+  turns: z
+    .enum(["none", "quarter"])
+    .default("quarter")
+    .meta({ title: "Turns", description: "Whether shells may be turned by quarters" }),
+  keepScale: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Keep sizes", description: "Neither level nor scale; fails when the shells do not fit" }),
 });
 
 /** Places shells in the first tile without overlap, as large as they fit. */
@@ -99,7 +114,12 @@ function itemOf(part: Part, layout: UvSet, shell: number, factor: number): Item 
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       if (!isBarrier(topology, layout, topology.cornerEdge[c]!)) continue;
       const [a, b] = [at(c), at(topology.cornerNext[c]!)];
-      outline.push(layout.uv[a]! * factor, layout.uv[a + 1]! * factor, layout.uv[b]! * factor, layout.uv[b + 1]! * factor);
+      outline.push(
+        layout.uv[a]! * factor,
+        layout.uv[a + 1]! * factor,
+        layout.uv[b]! * factor,
+        layout.uv[b + 1]! * factor,
+      );
     }
   }
   return { triangles: Float64Array.from(triangles), outline: Float64Array.from(outline) };

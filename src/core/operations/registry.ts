@@ -16,7 +16,21 @@ import { sheet } from "./sheet";
 import { unfold } from "./unfold";
 
 /** Every operation there is. Buttons, keys, palette, history and command line refer to them by id. */
-export const OPERATIONS: readonly AnyOperation[] = [draft, cut, join, creased, openUp, unfold, level, pack, move, measure, exportObj, exportGlb, sheet];
+export const OPERATIONS: readonly AnyOperation[] = [
+  draft,
+  cut,
+  join,
+  creased,
+  openUp,
+  unfold,
+  level,
+  pack,
+  move,
+  measure,
+  exportObj,
+  exportGlb,
+  sheet,
+];
 
 const byId = new Map(OPERATIONS.map((op) => [op.id, op]));
 
@@ -62,7 +76,9 @@ const Property = z.object({
 
 /** The fields of an operation's options, in the order of its schema. */
 export function optionFields(op: AnyOperation): OptionField[] {
-  const schema = z.object({ properties: z.record(z.string(), Property).default({}) }).parse(z.toJSONSchema(op.options, { io: "input" }));
+  const schema = z
+    .object({ properties: z.record(z.string(), Property).default({}) })
+    .parse(z.toJSONSchema(op.options, { io: "input" }));
   return Object.entries(schema.properties).map(([name, p]) => ({
     name,
     kind: p.type === "boolean" ? "boolean" : p.type === "string" ? "choice" : "number",

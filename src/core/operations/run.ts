@@ -18,7 +18,13 @@ export async function runEdit(
 }
 
 /** Runs an export by its id. */
-export async function runExport(asset: Asset, id: string, rawOptions: unknown, scope: Scope, context: Context): Promise<FileOut[]> {
+export async function runExport(
+  asset: Asset,
+  id: string,
+  rawOptions: unknown,
+  scope: Scope,
+  context: Context,
+): Promise<FileOut[]> {
   const op = operationById(id);
   if (op.kind !== "export") throw new UserError(`${op.title} does not write files.`);
   return op.run(asset, scope, parseOptions(op, rawOptions), context);

@@ -1,4 +1,4 @@
-import { type Asset, layoutParts, type Part, partById, type PartId } from "../layout/asset";
+import { type Asset, layoutParts, type Part, type PartId, partById } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import { emptyLayout, structureOf, type UvSet } from "../layout/uv-set";
 import { topologyOf } from "../mesh/topology";
@@ -20,7 +20,8 @@ export function shellsInScope(asset: Asset, scope: Scope): Array<{ part: Part; l
     const layout = layoutOf(part, scope.set);
     const s = structureOf(part.mesh, layout);
     const items = scope.selection?.items.get(part.id);
-    if (!scope.selection || !items) return { part, layout, shells: Uint32Array.from({ length: s.shellCount }, (_, i) => i) };
+    if (!scope.selection || !items)
+      return { part, layout, shells: Uint32Array.from({ length: s.shellCount }, (_, i) => i) };
     const shells = new Set<number>();
     const t = topologyOf(part.mesh);
     if (scope.selection.kind === "vertices") {
@@ -56,5 +57,7 @@ export function edgesInScope(asset: Asset, scope: Scope): Array<{ part: Part; la
 }
 
 /** Everything in the asset, as the command line means it. */
-export const everything = (asset: Asset, set = 0): Scope => ({ set, parts: layoutParts(asset).map((p: Part): PartId => p.id) });
-
+export const everything = (asset: Asset, set = 0): Scope => ({
+  set,
+  parts: layoutParts(asset).map((p: Part): PartId => p.id),
+});

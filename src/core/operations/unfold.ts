@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { commonDensity, shellAreas } from "../density/level";
 import { type Asset, layoutParts, measuringTransform, type Part } from "../layout/asset";
 import { bestFit, turned, uprightAngle } from "../layout/orient";
 import { parkBeside } from "../layout/park";
@@ -6,7 +7,6 @@ import { isMapped, type ShellPoints, withShellPoints } from "../layout/shell-poi
 import { UserError } from "../layout/user-error";
 import { structureOf, type UvSet } from "../layout/uv-set";
 import { worldPositions } from "../mesh/transform";
-import { commonDensity, shellAreas } from "../density/level";
 import { signedArea } from "../unfold/conformal";
 import { type ShellMesh, shellMesh } from "../unfold/shell-mesh";
 import { unfoldShell } from "../unfold/unfold-shell";
@@ -15,13 +15,11 @@ import { layoutOf, shellsInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
-  passes: z
-    .number()
-    .int()
-    .min(0)
-    .max(200)
-    .default(20)
-    .meta({ title: "Passes", description: "Passes of lessening stretch; 0 keeps angles only (conformal)", unit: "passes" }),
+  passes: z.number().int().min(0).max(200).default(20).meta({
+    title: "Passes",
+    description: "Passes of lessening stretch; 0 keeps angles only (conformal)",
+    unit: "passes",
+  }),
   skip: z
     .boolean()
     .default(false)
@@ -32,7 +30,8 @@ const options = z.object({
 export const unfold: EditOperation<z.infer<typeof options>> = {
   id: "unfold",
   title: "Unfold",
-  about: "Lays shells flat along their seams with little stretch. A shell that has a place keeps place, turn and density.",
+  about:
+    "Lays shells flat along their seams with little stretch. A shell that has a place keeps place, turn and density.",
   kind: "edit",
   stage: "unfold",
   acts: "shells",
@@ -69,16 +68,26 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
           kept.set(part, [...(kept.get(part) ?? []), { shell, wedges: form.wedges, uv }]);
         } else {
           const up = asset.up === "y" ? 1 : 2;
-          const uv = turned(result.uv, uprightAngle(result.uv, form.triangles, (p) => form.positions[3 * p + up]!));
+          const uv = turned(
+            result.uv,
+            uprightAngle(result.uv, form.triangles, (p) => form.positions[3 * p + up]!),
+          );
           fresh.push({ part, points: { shell, wedges: form.wedges, uv }, uv });
         }
       }
     }
-    if (!unfolded) throw new UserError(notes.length === 1 ? notes[0]!.words : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`);
+    if (!unfolded)
+      throw new UserError(
+        notes.length === 1
+          ? notes[0]!.words
+          : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`,
+      );
     const parked = parkFresh(asset, scope, fresh);
     const changes = work.flatMap(({ part, layout }) => {
       const points = [...(kept.get(part) ?? []), ...(parked.get(part) ?? [])];
-      return points.length ? [{ part: part.id, set: scope.set, layout: withShellPoints(part.mesh, layout, points) }] : [];
+      return points.length
+        ? [{ part: part.id, set: scope.set, layout: withShellPoints(part.mesh, layout, points) }]
+        : [];
     });
     return { changes, words: `Unfold ${count(unfolded, "shell")}`, notes };
   },
@@ -150,4 +159,3 @@ function middle(uv: Float64Array, triangles: Uint32Array): [number, number] {
   }
   return sum ? [u / sum, v / sum] : [0, 0];
 }
-

@@ -52,7 +52,9 @@ export function packItems(
   const orders = (["area", "side", "height"] as const).map((kind) => order(items, kind));
   let best = { scale: 0, order: orders[0]! };
   orders.forEach((candidate, i) => {
-    const scale = largestScale(items, candidate, options, best.scale, (share) => onStep((0.7 * (i + share)) / orders.length));
+    const scale = largestScale(items, candidate, options, best.scale, (share) =>
+      onStep((0.7 * (i + share)) / orders.length),
+    );
     if (scale > best.scale) best = { scale, order: candidate };
   });
   if (!best.scale) {
@@ -78,7 +80,8 @@ function areaOf(items: readonly Item[]): number {
   let area = 0;
   for (const { triangles: q } of items)
     for (let i = 0; i < q.length; i += 6)
-      area += Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
+      area +=
+        Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
   return area;
 }
 

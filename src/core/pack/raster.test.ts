@@ -17,7 +17,10 @@ describe("rasterise", () => {
   });
 
   it("comes back after four quarter turns", () => {
-    const item = { triangles: Float64Array.from([0, 0, 5, 1, 2, 3]), outline: Float64Array.from([0, 0, 5, 1, 5, 1, 2, 3, 2, 3, 0, 0]) };
+    const item = {
+      triangles: Float64Array.from([0, 0, 5, 1, 2, 3]),
+      outline: Float64Array.from([0, 0, 5, 1, 5, 1, 2, 3, 2, 3, 0, 0]),
+    };
     const mask = rasterise(item, 2.3, 1.5);
     const once = quarterTurn(mask);
     expect([once.w, once.h]).toEqual([mask.h, mask.w]);

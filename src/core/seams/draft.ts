@@ -3,6 +3,7 @@ import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layo
 import { structureOf, type UvSet } from "../layout/uv-set";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { shortestPaths } from "../numeric/heap";
 import { asMesh, borderCorners, formOf, type ShellMesh } from "../unfold/shell-mesh";
 import { unfoldShell } from "../unfold/unfold-shell";
 import { bisect } from "./bisect";
@@ -10,7 +11,6 @@ import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
 import { openUp } from "./open-up";
 import { extractPiece, joinedFaces, type Piece, pieceShell, type Source } from "./piece";
 import { angleDefects, pieceArea, pieceGraph } from "./piece-graph";
-import { shortestPaths } from "../numeric/heap";
 
 export interface DraftOptions {
   /** Faces meeting at this angle or more are parted first, radians. */
@@ -86,7 +86,10 @@ class Drafting {
     const round = this.roundness(piece);
     if (!form.isDisk) {
       const blob = form.faults === 0 && form.genus === 0 && form.loops.length < 2;
-      const cuts = blob && !round.long && round.curvature > TOO_ROUND ? bisect(this.source, piece) : openUp(this.source, piece, false);
+      const cuts =
+        blob && !round.long && round.curvature > TOO_ROUND
+          ? bisect(this.source, piece)
+          : openUp(this.source, piece, false);
       if (cuts.length) return cuts;
       const halves = bisect(this.source, piece);
       if (halves.length) return halves;
@@ -189,7 +192,10 @@ class Drafting {
   }
 
   private joinPair(seam: Seam, limit: number): boolean {
-    const edges = longestRun(this.source, seam.edges.filter((e) => !this.unwound.has(e)));
+    const edges = longestRun(
+      this.source,
+      seam.edges.filter((e) => !this.unwound.has(e)),
+    );
     for (const e of edges) clearBit(this.cut, e);
     const faces = Uint32Array.from([...this.shells[seam.a]!, ...this.shells[seam.b]!]).sort();
     const piece = extractPiece(this.source, faces, this.cut);

@@ -39,7 +39,8 @@ export function edgeAngles(mesh: PolyMesh, world: Float64Array): Float64Array {
     const a = 3 * t.cornerFace[c]!;
     const b = 3 * t.cornerFace[mate]!;
     const sign = windsAlike(mesh, t, c, mate) ? 1 : -1;
-    const dot = sign * (normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!);
+    const dot =
+      sign * (normals[a]! * normals[b]! + normals[a + 1]! * normals[b + 1]! + normals[a + 2]! * normals[b + 2]!);
     out[e] = Math.acos(Math.min(1, Math.max(-1, dot)));
   }
   return out;

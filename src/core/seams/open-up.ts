@@ -1,6 +1,6 @@
 import { shortestPaths } from "../numeric/heap";
-import { angleDefects, type PieceGraph, pieceGraph } from "./piece-graph";
 import type { Piece, Source } from "./piece";
+import { angleDefects, type PieceGraph, pieceGraph } from "./piece-graph";
 
 /** A single vertex with this angle defect cannot lie flat among its neighbours: the corner of a cube has pi / 2. */
 const SHARP_TIP = Math.PI / 3;
@@ -112,8 +112,7 @@ class Opening {
     for (const e of paths.via) if (e >= 0) inTree[e] = 1;
     const order: number[] = [];
     for (let e = 0; e < g.edges; e++) if (g.right[e]! >= 0 && !inTree[e] && !this.cut.has(e)) order.push(e);
-    const price = (e: number) =>
-      paths.distance[g.ends[2 * e]!]! + paths.distance[g.ends[2 * e + 1]!]! + g.cost[e]!;
+    const price = (e: number) => paths.distance[g.ends[2 * e]!]! + paths.distance[g.ends[2 * e + 1]!]! + g.cost[e]!;
     order.sort((a, b) => price(b) - price(a));
     const parent = Int32Array.from({ length: g.faces }, (_, i) => i);
     const find = (i: number): number => {

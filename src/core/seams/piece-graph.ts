@@ -1,6 +1,6 @@
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { type Graph, graphOf } from "../numeric/heap";
-import { partEdges, type Piece, type Source } from "./piece";
+import { type Piece, partEdges, type Source } from "./piece";
 
 /** A piece as a graph of its vertices along edges, with what the edges cost. */
 export interface PieceGraph {
@@ -57,7 +57,20 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
     }
   }
   const { loopOf, loops } = numberLoops(parent, onBorder);
-  return { graph: graphOf(vertices, a, b), edges: t.edgeCount, faces: mesh.faceStart.length - 1, ends: t.edgeVertices, left, right, cost, length, partEdge, loopOf, loops, faults };
+  return {
+    graph: graphOf(vertices, a, b),
+    edges: t.edgeCount,
+    faces: mesh.faceStart.length - 1,
+    ends: t.edgeVertices,
+    left,
+    right,
+    cost,
+    length,
+    partEdge,
+    loopOf,
+    loops,
+    faults,
+  };
 }
 
 function root(parent: Int32Array, i: number): number {

@@ -27,7 +27,8 @@ export function faceVisibility(asset: Asset, onStep: (share: number) => void = (
     const weight = view.z[upAxis]! > -0.2 ? 1 : 1 / 3;
     total += weight;
     depth.fill(-Infinity);
-    for (const { part, world } of parts) drawDepth(depth, world, part.mesh.cornerVertex, trianglesOf(part.mesh).corners, view);
+    for (const { part, world } of parts)
+      drawDepth(depth, world, part.mesh.cornerVertex, trianglesOf(part.mesh).corners, view);
     for (const { part, world, middles } of parts) {
       const seen = result.get(part.id)!;
       for (let f = 0; f < seen.length; f++) {
@@ -37,7 +38,8 @@ export function faceVisibility(asset: Asset, onStep: (share: number) => void = (
     }
   }
   // A convex body's faces see half of all directions; that counts as fully open.
-  for (const seen of result.values()) for (let f = 0; f < seen.length; f++) seen[f] = Math.min(1, (2.6 * seen[f]!) / total);
+  for (const seen of result.values())
+    for (let f = 0; f < seen.length; f++) seen[f] = Math.min(1, (2.6 * seen[f]!) / total);
   return result;
 }
 
@@ -88,7 +90,13 @@ function viewAlong(z: readonly number[], bounds: { centre: number[]; radius: num
 const along = (p: Float64Array, i: number, axis: readonly number[], c: readonly number[]): number =>
   (p[i]! - c[0]!) * axis[0]! + (p[i + 1]! - c[1]!) * axis[1]! + (p[i + 2]! - c[2]!) * axis[2]!;
 
-function drawDepth(depth: Float32Array, world: Float64Array, cornerVertex: Uint32Array, corners: Uint32Array, view: View): void {
+function drawDepth(
+  depth: Float32Array,
+  world: Float64Array,
+  cornerVertex: Uint32Array,
+  corners: Uint32Array,
+  view: View,
+): void {
   const n = world.length / 3;
   const screen = new Float64Array(3 * n);
   for (let v = 0; v < n; v++) {
@@ -136,7 +144,14 @@ function faceMiddles(mesh: PolyMesh, world: Float64Array): Float64Array {
 }
 
 /** Cosine between a face's normal (of its fan from the middle) and the eye. */
-function look(world: Float64Array, cornerVertex: Uint32Array, faceStart: Uint32Array, f: number, view: View, middles: Float64Array): number {
+function look(
+  world: Float64Array,
+  cornerVertex: Uint32Array,
+  faceStart: Uint32Array,
+  f: number,
+  view: View,
+  middles: Float64Array,
+): number {
   let [nx, ny, nz] = [0, 0, 0];
   const end = faceStart[f + 1]!;
   for (let c = faceStart[f]!; c < end; c++) {

@@ -13,7 +13,11 @@ const ROUNDS = 10;
  * Source: Mullen, Tong, Alliez, Desbrun, Spectral conformal parameterization (2008); the energy is that of
  * Lévy, Petitjean, Ray, Maillot, Least squares conformal maps (2002).
  */
-export function conformalMap(rest: RestShapes, positions: Float64Array, border: readonly number[]): Float64Array | null {
+export function conformalMap(
+  rest: RestShapes,
+  positions: Float64Array,
+  border: readonly number[],
+): Float64Array | null {
   const pattern = patternOf(rest.triangles, rest.points);
   const values = conformalEnergy(rest, pattern.slot, pattern.index.length);
   const n = rest.points;

@@ -48,16 +48,25 @@ export function restShapes(shell: ShellMesh): RestShapes {
   return { triangles, points: shell.wedges.length, area, gradient, worldArea };
 }
 
-const twiceArea = (p: Float64Array): number =>
-  (p[2]! - p[0]!) * (p[5]! - p[1]!) - (p[4]! - p[0]!) * (p[3]! - p[1]!);
+const twiceArea = (p: Float64Array): number => (p[2]! - p[0]!) * (p[5]! - p[1]!) - (p[4]! - p[0]!) * (p[3]! - p[1]!);
 
 /** Writes the triangle's three points in its own plane to `flat`, at least a needle high; returns its longest edge. */
-function layFlat(positions: Float64Array, triangles: Uint32Array, t: number, flat: Float64Array, least: number): number {
+function layFlat(
+  positions: Float64Array,
+  triangles: Uint32Array,
+  t: number,
+  flat: Float64Array,
+  least: number,
+): number {
   const a = 3 * triangles[3 * t]!;
   const b = 3 * triangles[3 * t + 1]!;
   const c = 3 * triangles[3 * t + 2]!;
   const distance = (p: number, q: number) =>
-    Math.hypot(positions[q]! - positions[p]!, positions[q + 1]! - positions[p + 1]!, positions[q + 2]! - positions[p + 2]!);
+    Math.hypot(
+      positions[q]! - positions[p]!,
+      positions[q + 1]! - positions[p + 1]!,
+      positions[q + 2]! - positions[p + 2]!,
+    );
   const lengths = [distance(a, b), distance(b, c), distance(c, a)];
   let k = 0;
   if (lengths[1]! > lengths[k]!) k = 1;

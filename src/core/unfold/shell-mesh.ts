@@ -115,6 +115,7 @@ function collectLoops(next: Int32Array): number[][] {
 /** Corners of border edges: edges with one triangle. */
 export function borderCorners(t: Topology): number[] {
   const corners: number[] = [];
-  for (let e = 0; e < t.edgeCount; e++) if (edgeFaceCount(t, e) === 1) corners.push(t.edgeCorners[t.edgeCornerStart[e]!]!);
+  for (let e = 0; e < t.edgeCount; e++)
+    if (edgeFaceCount(t, e) === 1) corners.push(t.edgeCorners[t.edgeCornerStart[e]!]!);
   return corners;
 }

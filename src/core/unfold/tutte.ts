@@ -1,6 +1,6 @@
 import { SparseCholesky } from "../numeric/sparse-cholesky";
-import { patternOf, type RestShapes } from "./rest-shapes";
 import { scaleToArea } from "./conformal";
+import { patternOf, type RestShapes } from "./rest-shapes";
 
 /**
  * A map of a disk that cannot flip: the border on a circle by its lengths, every inner point at the mean of its

@@ -41,7 +41,9 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   const start = startMap(rest, shell, form);
   if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
   const map =
-    options.passes > 0 ? lessenStretch(rest, shell.positions, start, options.passes, options.enough, options.onPass).uv : start;
+    options.passes > 0
+      ? lessenStretch(rest, shell.positions, start, options.passes, options.enough, options.onPass).uv
+      : start;
   const energy = stretchEnergy(rest, map);
   return { ok: true, uv: toWorldArea(map, rest), energy };
 }

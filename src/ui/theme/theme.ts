@@ -1,7 +1,29 @@
-import { createTheme, type CSSVariablesResolver, type MantineColorsTuple } from "@mantine/core";
+import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from "@mantine/core";
 
-const sumac: MantineColorsTuple = ["#fbeef3", "#f3d9e3", "#e5b0c5", "#d785a5", "#c95f88", "#b34571", "#9d305c", "#8e2449", "#7a1c3d", "#651430"];
-const pool: MantineColorsTuple = ["#e8f5f6", "#d3e9ea", "#a6d3d6", "#76bcc1", "#4fa8ae", "#3399a0", "#1e7f86", "#1a6f75", "#125f65", "#045055"];
+const sumac: MantineColorsTuple = [
+  "#fbeef3",
+  "#f3d9e3",
+  "#e5b0c5",
+  "#d785a5",
+  "#c95f88",
+  "#b34571",
+  "#9d305c",
+  "#8e2449",
+  "#7a1c3d",
+  "#651430",
+];
+const pool: MantineColorsTuple = [
+  "#e8f5f6",
+  "#d3e9ea",
+  "#a6d3d6",
+  "#76bcc1",
+  "#4fa8ae",
+  "#3399a0",
+  "#1e7f86",
+  "#1a6f75",
+  "#125f65",
+  "#045055",
+];
 
 export const theme = createTheme({
   primaryColor: "sumac",

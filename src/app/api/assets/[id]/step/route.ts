@@ -12,6 +12,11 @@ export const POST = (request: Request, { params }: { params: Promise<{ id: strin
   respond(async () => {
     const parsed = Step.safeParse(await request.json().catch(() => null));
     if (!parsed.success) throw new UserError("The step cannot be read.");
-    const { history, changes } = await stepHistory(await database(), (await params).id, parsed.data.base, parsed.data.direction);
+    const { history, changes } = await stepHistory(
+      await database(),
+      (await params).id,
+      parsed.data.base,
+      parsed.data.direction,
+    );
     return binary(encodeChanges(changes, { history }));
   });

@@ -1,0 +1,145 @@
+import { readFileSync } from "node:fs";
+import { expect, test } from "@playwright/test";
+import { measure } from "../src/core/check/measure";
+import { readGltf } from "../src/core/formats/glb";
+import { readObj } from "../src/core/formats/obj-read";
+import { at, bringIn, card, drumObj, onBench, pane, picked, said, stage } from "./table";
+
+test("from a file to a packed layout and back to a file", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await expect(stage(page, "Seams")).toContainText("1 shell");
+  await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
+
+  // A loop: double click on the side of the drum takes the whole line of edges.
+  const middle = await at(page, "form", 0.5, 0.55);
+  await page.mouse.dblclick(middle.x, middle.y);
+  await expect(picked(page)).toHaveText(/^(24|6) edges$/);
+  await page.keyboard.press("c");
+  await expect(said(page)).toContainText("Cut");
+
+  // Creased parts the caps from the side; the closed ring that is left is named and opened up.
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("k");
+  await expect(said(page)).toContainText("Creased at 50°");
+  await expect(stage(page, "Seams")).not.toContainText("1 shell");
+  await page.keyboard.press("u");
+  await expect(said(page)).toContainText("two borders");
+  await stage(page, "Unfold").click();
+  await card(page, "Unfold")
+    .getByRole("button", { name: /^Open up/ })
+    .click();
+  await expect(said(page)).toContainText("Open up");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("u");
+  await expect(said(page)).toContainText("Unfold");
+  await expect(stage(page, "Unfold")).toContainText("stretch 1.00");
+
+  await stage(page, "Place").click();
+  const before = await stage(page, "Place").textContent();
+  await card(page, "Pack").getByRole("button", { name: /^Pack/ }).click();
+  await expect(said(page)).toContainText("Pack");
+  await expect(stage(page, "Place")).not.toHaveText(before!);
+  await expect(card(page, "Pack").getByTestId("result")).toContainText("Filled");
+  const packed = await stage(page, "Place").textContent();
+
+  // Undo brings the old figure, redo the new one, a reload keeps it.
+  await page.keyboard.press("Control+z");
+  await expect(stage(page, "Place")).toHaveText(before!);
+  await page.keyboard.press("Control+Shift+z");
+  await expect(stage(page, "Place")).toHaveText(packed!);
+  await page.reload();
+  await onBench(page);
+  await expect(stage(page, "Place")).toHaveText(packed!);
+
+  // The files read back are whole and say the same.
+  await stage(page, "Hand off").click();
+  const [obj] = await Promise.all([
+    page.waitForEvent("download"),
+    card(page, "Export OBJ").getByRole("button").click(),
+  ]);
+  const figures = measure(readObj(readFileSync(await obj.path()), { name: "drum.obj" }));
+  expect(figures).toMatchObject({ cornersWithoutUv: 0, flippedTriangles: 0, overlapShare: 0, faces: 146 });
+  expect(figures.shellGapPx!).toBeGreaterThanOrEqual(8);
+  const [glb] = await Promise.all([
+    page.waitForEvent("download"),
+    card(page, "Export GLB").getByRole("button").click(),
+  ]);
+  const again = measure(await readGltf(readFileSync(await glb.path()), { name: "drum.glb" }));
+  expect(again.shells).toBe(figures.shells);
+  expect(again.symmetricDirichlet!).toBeCloseTo(figures.symmetricDirichlet!, 4);
+  const [svg] = await Promise.all([
+    page.waitForEvent("download"),
+    card(page, "Pattern sheet").getByRole("button", { name: "Pattern sheet" }).click(),
+  ]);
+  expect(readFileSync(await svg.path(), "utf8")).toContain("<svg");
+});
+
+test("a path from the last edge is shown before it is taken, and joined again after cutting", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  const from = await at(page, "form", 0.5, 0.45);
+  const to = await at(page, "form", 0.62, 0.72);
+  await page.mouse.click(from.x, from.y);
+  await expect(picked(page)).toHaveText("1 edge");
+  await page.keyboard.down("Alt");
+  await page.mouse.click(to.x, to.y);
+  await page.keyboard.up("Alt");
+  await expect(picked(page)).toHaveText(/^([3-9]|1\d) edges$/);
+  const seams = await stage(page, "Seams").textContent();
+  await card(page, "Cut").getByRole("button").click();
+  await expect(said(page)).toContainText("Cut");
+  await card(page, "Join").getByRole("button").click();
+  await expect(said(page)).toContainText("Join");
+  await expect(stage(page, "Seams")).toHaveText(seams!);
+});
+
+test("Draft lays out everything in one press; a box in Sheet picks; shells are moved by handles and by numbers", async ({
+  page,
+}) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:");
+  await expect(stage(page, "Check")).toContainText("all well");
+
+  await page.keyboard.press("4");
+  const a = await at(page, "sheet", 0.03, 0.1);
+  const b = await at(page, "sheet", 0.97, 0.97);
+  await page.mouse.move(a.x, a.y);
+  await page.mouse.down();
+  await page.mouse.move(b.x, b.y, { steps: 4 });
+  await page.mouse.up();
+  await expect(picked(page)).toHaveText(/^\d+ shells?$/);
+  await expect(page.locator('[data-grip="turn"]')).toBeVisible();
+
+  const grip = (await page.locator('[data-grip="move"]').boundingBox())!;
+  await page.mouse.move(grip.x + grip.width / 2, grip.y + grip.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + grip.width / 2 + 60, grip.y + grip.height / 2 - 30, { steps: 4 });
+  await page.mouse.up();
+  await expect(said(page)).toContainText("Move");
+  await stage(page, "Check").click();
+  await expect(card(page, "Figures").getByRole("row", { name: /out of tile/ })).not.toContainText(/tile0$/);
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("Undone: Move");
+
+  await stage(page, "Place").click();
+  await card(page, "Move, turn, scale").getByRole("textbox", { name: "Turn" }).fill("90");
+  await card(page, "Move, turn, scale")
+    .getByRole("button", { name: /^Move, turn/ })
+    .click();
+  await expect(said(page)).toContainText("Turn");
+});
+
+test("pointing in one pane lights the other: the same selection in both", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:");
+  await page.keyboard.press("3");
+  const shot = async (name: "form" | "sheet") =>
+    (await pane(page, name).locator("canvas").screenshot()).toString("base64");
+  const still = await shot("form");
+  await page.keyboard.press("4");
+  const spot = await at(page, "sheet", 0.3, 0.62);
+  await page.mouse.click(spot.x, spot.y);
+  await expect(picked(page)).toHaveText("1 shell");
+  await expect.poll(() => shot("form")).not.toBe(still);
+});

@@ -1,0 +1,97 @@
+import { expect, test } from "@playwright/test";
+import { at, bringIn, card, drumObj, onBench, picked, said, stage } from "./table";
+
+test("a file that cannot be read is refused in one sentence and leaves nothing behind", async ({ page }) => {
+  await page.goto("/");
+  const before = await page.getByRole("article").count();
+  const input = page.locator('input[type="file"]').last();
+  await input.setInputFiles({
+    name: "bad.obj",
+    mimeType: "text/plain",
+    buffer: Buffer.from("v 0 0 0\nv 1 0 0\nf 1 2 9\n"),
+  });
+  await expect(page.getByRole("alert").filter({ hasText: "Line 3" })).toContainText("names vertex 9 of 2");
+  await input.setInputFiles({ name: "notes.txt", mimeType: "text/plain", buffer: Buffer.from("hello") });
+  await expect(page.getByRole("alert").filter({ hasText: "notes.txt" })).toContainText("cannot be opened");
+  await page.reload();
+  expect(await page.getByRole("article").count()).toBe(before);
+});
+
+test("two tabs never overwrite each other silently", async ({ page, context }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await onBench(other);
+  await page.keyboard.press("k");
+  await expect(said(page)).toContainText("Creased");
+  await other.bringToFront();
+  await other.keyboard.press("d");
+  await expect(other.getByRole("alert")).toContainText("changed elsewhere");
+  await other.getByRole("button", { name: "Take the newest" }).click();
+  await expect(stage(other, "Seams")).toHaveText((await stage(page, "Seams").textContent())!);
+  await other.keyboard.press("d");
+  await expect(said(other)).toContainText("Draft:");
+});
+
+test("refusals say what to do, and change nothing", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await page.keyboard.press("l");
+  await expect(said(page)).toContainText("unfold them first");
+  await page.keyboard.press("u");
+  await expect(said(page)).toContainText("is closed");
+  await expect(card(page, "Cut").getByRole("button")).toBeDisabled();
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("nothing to undo");
+});
+
+test("everything is reached by name, and parts are hidden and isolated", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await page.keyboard.press("Control+k");
+  await page.getByRole("textbox", { name: "Find an action" }).fill("pick faces");
+  await page.keyboard.press("Enter");
+  const spot = await at(page, "form", 0.5, 0.55);
+  await page.mouse.click(spot.x, spot.y);
+  await expect(picked(page)).toHaveText("1 face");
+  await page.getByRole("button", { name: "Hide Drum" }).click();
+  await expect(picked(page)).toHaveText("Nothing picked");
+  await page.mouse.click(spot.x, spot.y);
+  await expect(picked(page)).toHaveText("Nothing picked");
+  await page.getByRole("button", { name: "Show Drum" }).click();
+  await page.keyboard.press("Control+a");
+  await expect(picked(page)).toHaveText("146 faces");
+});
+
+test("long work is stopped at once and leaves the document as it was", async ({ page }) => {
+  const rows: string[] = [];
+  const n = 140;
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i <= n; i++) rows.push(`v ${i / 10} ${j / 10} ${Math.sin(i / 6) * Math.cos(j / 7)}`);
+  for (let j = 0; j < n; j++)
+    for (let i = 0; i < n; i++) {
+      const a = j * (n + 1) + i + 1;
+      rows.push(`f ${a} ${a + 1} ${a + n + 2} ${a + n + 1}`);
+    }
+  await bringIn(page, "cloth.obj", Buffer.from(rows.join("\n")));
+  await page.keyboard.press("u");
+  await page.getByRole("button", { name: "Stop" }).click();
+  await expect(said(page)).toContainText("nothing has changed");
+  await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("nothing to undo");
+});
+
+test("an asset is renamed, and deleted after a question", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await page.goto("/");
+  const count = await page.getByRole("article").count();
+  const article = page.getByRole("article").last();
+  await article.getByRole("button", { name: /^More for/ }).click();
+  await page.getByRole("menuitem", { name: "Rename" }).click();
+  await page.getByRole("textbox", { name: "New name" }).fill("Tall drum");
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("link", { name: "Tall drum", exact: true })).toBeVisible();
+  await page.getByRole("button", { name: "More for Tall drum" }).click();
+  await page.getByRole("menuitem", { name: "Delete" }).click();
+  await page.getByRole("button", { name: "Delete" }).click();
+  await expect(page.getByRole("article")).toHaveCount(count - 1);
+});

@@ -1,0 +1,36 @@
+import { defineConfig } from "@playwright/test";
+
+const port = Number(process.env.TAVLIN_TEST_PORT ?? 4399);
+
+export default defineConfig({
+  testDir: "e2e",
+  outputDir: "test-results/browser",
+  fullyParallel: false,
+  workers: 1,
+  retries: process.env.CI ? 1 : 0,
+  timeout: 90_000,
+  expect: { timeout: 30_000 },
+  reporter: [["list"], ["json", { outputFile: "test-results/browser.json" }]],
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    launchOptions: {
+      executablePath: "/usr/bin/chromium",
+      args: [
+        "--no-sandbox",
+        "--use-gl=angle",
+        "--use-angle=swiftshader",
+        "--enable-unsafe-swiftshader",
+        "--ignore-gpu-blocklist",
+        "--disable-background-networking",
+      ],
+    },
+  },
+  webServer: {
+    command: `rm -rf test-results/data && TAVLIN_DATA=test-results/data npx --no-install next start -H 127.0.0.1 -p ${port}`,
+    url: `http://127.0.0.1:${port}`,
+    timeout: 60_000,
+    reuseExistingServer: false,
+  },
+});

@@ -1,0 +1,106 @@
+import { readdirSync, readFileSync } from "node:fs";
+import { dirname, join, relative, resolve } from "node:path";
+import { describe, expect, it } from "vitest";
+
+const root = resolve(import.meta.dirname, "..");
+
+/** Imports that stay when types are taken away, as [from, to, is type only]. */
+function importsOf(file: string): Array<{ to: string; typeOnly: boolean }> {
+  const text = readFileSync(join(root, file), "utf8");
+  const pattern =
+    /(?:^|\n)\s*(?:import|export)\s+(type\s+)?([^"';]*?)\s*from\s*["']([^"']+)["']|import\(\s*["']([^"']+)["']\s*\)|(?:^|\n)import\s+["']([^"']+)["']/g;
+  return [...text.matchAll(pattern)].map((m) => {
+    const names = m[2] ?? "";
+    const allTypes =
+      /^\{[^}]*\}$/.test(names.trim()) &&
+      names
+        .replace(/[{}]/g, "")
+        .split(",")
+        .every((n) => !n.trim() || n.trim().startsWith("type "));
+    return { to: target(file, m[3] ?? m[4] ?? m[5]!), typeOnly: Boolean(m[1]) || allTypes };
+  });
+}
+
+/** A path from the root for the project's own files, the package's name for others. */
+function target(from: string, name: string): string {
+  const base = name.startsWith("@/")
+    ? `src/${name.slice(2)}`
+    : name.startsWith(".")
+      ? relative(root, resolve(root, dirname(from), name))
+      : null;
+  if (base === null) return name;
+  return files.has(`${base}.ts`) ? `${base}.ts` : files.has(`${base}.tsx`) ? `${base}.tsx` : base;
+}
+
+const files = new Set(
+  ["src", "demo", "bench"].flatMap((folder) =>
+    readdirSync(join(root, folder), { recursive: true, encoding: "utf8" })
+      .filter((f) => /\.tsx?$/.test(f) && !/\.test\.tsx?$/.test(f))
+      .map((f) => `${folder}/${f}`),
+  ),
+);
+
+const arrows = [...files].flatMap((from) => importsOf(from).map((i) => ({ from, ...i })));
+
+const RULES: ReadonlyArray<{ words: string; from: RegExp; to: RegExp; typesAllowed?: boolean }> = [
+  {
+    words: "the core knows nothing above it",
+    from: /^src\/core\//,
+    to: /^(src\/(compute|server|app|ui|cli)|demo|bench)\//,
+  },
+  {
+    words: "the core has no React, DOM, database or network",
+    from: /^src\/core\//,
+    to: /^(next|react|react-dom|three|@mantine|@react-three|@electric-sql|zustand|node:)/,
+  },
+  { words: "compute knows the core only", from: /^src\/compute\//, to: /^src\/(server|app|ui|cli)\// },
+  { words: "the server knows the core only", from: /^src\/server\//, to: /^src\/(compute|app|ui|cli)\// },
+  { words: "the command line never opens the database", from: /^src\/cli\//, to: /^src\/(server|app|ui)\// },
+  { words: "the interface does not reach into pages", from: /^src\/ui\//, to: /^src\/(app|cli)\// },
+  {
+    words: "the interface takes only types from the server",
+    from: /^src\/ui\//,
+    to: /^src\/server\//,
+    typesAllowed: true,
+  },
+  {
+    words: "operations are reached through the registry",
+    from: /^src\/(ui|cli|compute|app)\//,
+    to: /^src\/core\/operations\/(cut|join|creased|open-up|unfold|level|pack|draft|move|measure|sheet|export-\w+)\.ts$/,
+  },
+];
+
+describe("arrows between folders", () => {
+  it("reads the imports of the whole house", () => {
+    expect(files.size).toBeGreaterThan(80);
+    expect(arrows.filter((a) => a.to.startsWith("src/")).length).toBeGreaterThan(200);
+  });
+
+  for (const rule of RULES) {
+    it(rule.words, () => {
+      const broken = arrows.filter(
+        (a) => rule.from.test(a.from) && rule.to.test(a.to) && !(rule.typesAllowed && a.typeOnly),
+      );
+      expect(broken.map((a) => `${a.from} -> ${a.to}`)).toEqual([]);
+    });
+  }
+
+  it("go in no circle", () => {
+    const next = new Map<string, string[]>();
+    for (const a of arrows) if (!a.typeOnly && files.has(a.to)) next.set(a.from, [...(next.get(a.from) ?? []), a.to]);
+    const state = new Map<string, "open" | "done">();
+    const circles: string[] = [];
+    const visit = (file: string, path: string[]): void => {
+      if (state.get(file) === "done") return;
+      if (state.get(file) === "open") {
+        circles.push([...path.slice(path.indexOf(file)), file].join(" -> "));
+        return;
+      }
+      state.set(file, "open");
+      for (const to of next.get(file) ?? []) visit(to, [...path, file]);
+      state.set(file, "done");
+    };
+    for (const file of files) visit(file, []);
+    expect(circles).toEqual([]);
+  });
+});

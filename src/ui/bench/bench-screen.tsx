@@ -1,0 +1,105 @@
+"use client";
+
+import { Alert, Anchor, Button, Group } from "@mantine/core";
+import { useHotkeys } from "@mantine/hooks";
+import Link from "next/link";
+import { useEffect, useState } from "react";
+import { Panel, Group as PanelGroup, Separator } from "react-resizable-panels";
+import { FormPane } from "../panes/form-pane";
+import { useSharedScene } from "../panes/shared-scene";
+import { SheetPane } from "../panes/sheet-pane";
+import { closeBench, openBench, takeNewest } from "./actions";
+import classes from "./bench.module.css";
+import { CardColumn } from "./card-column";
+import { KEYS } from "./keys";
+import { Palette } from "./palette";
+import { PartsList } from "./parts-list";
+import { StageRail } from "./stage-rail";
+import { StatusLine } from "./status-line";
+import { useBench } from "./store";
+
+function useBenchKeys(): void {
+  useHotkeys(
+    KEYS.map((k) => [
+      k.key,
+      (event: KeyboardEvent) => {
+        // A button that has the focus keeps its own keys.
+        if (event.key === "Escape" && document.querySelector("[role=dialog]")) return;
+        k.run();
+      },
+    ]),
+    ["INPUT", "TEXTAREA", "SELECT"],
+  );
+}
+
+function Panes() {
+  const panes = useBench((s) => s.panes);
+  const shared = useSharedScene();
+  if (!shared) return null;
+  if (panes === "form") return <FormPane shared={shared} />;
+  if (panes === "sheet") return <SheetPane shared={shared} />;
+  return (
+    <PanelGroup orientation="horizontal" className={classes.panes}>
+      <Panel minSize="20%" defaultSize="50%">
+        <FormPane shared={shared} />
+      </Panel>
+      <Separator className={classes.grip} aria-label="Width of the panes" />
+      <Panel minSize="20%" defaultSize="50%">
+        <SheetPane shared={shared} />
+      </Panel>
+    </PanelGroup>
+  );
+}
+
+function ConflictBar() {
+  const conflict = useBench((s) => s.conflict);
+  if (!conflict) return null;
+  return (
+    <Alert className={classes.conflict} color="sumac" variant="filled" p="xs" radius={0} role="alert">
+      <Group justify="center" gap="md">
+        <span>{conflict}</span>
+        <Button size="compact-sm" variant="white" onClick={() => void takeNewest()}>
+          Take the newest
+        </Button>
+      </Group>
+    </Alert>
+  );
+}
+
+export function BenchScreen({ id }: { id: string }) {
+  const [error, setError] = useState<string | null>(null);
+  const asset = useBench((s) => s.asset);
+  useBenchKeys();
+  useEffect(() => {
+    openBench(id).catch((e: Error) => setError(e.message));
+    return closeBench;
+  }, [id]);
+  useEffect(() => {
+    if (asset) document.title = `${asset.name} · Tavlin`;
+  }, [asset]);
+  if (error)
+    return (
+      <div className={classes.empty}>
+        <p>{error}</p>
+        <Anchor component={Link} href="/">
+          Back to the assets
+        </Anchor>
+      </div>
+    );
+  if (!asset) return <p className={classes.empty}>Laying out the table…</p>;
+  return (
+    <div className={classes.bench}>
+      <StageRail />
+      <PartsList />
+      <main className={classes.main}>
+        <ConflictBar />
+        <div className={classes.fill}>
+          <Panes />
+        </div>
+      </main>
+      <CardColumn />
+      <StatusLine />
+      <Palette />
+    </div>
+  );
+}

@@ -1,0 +1,21 @@
+"use client";
+
+import classes from "./bench.module.css";
+import { CheckCards } from "./check-cards";
+import { OperationCard } from "./operation-card";
+import { STAGES_SHOWN } from "./stages";
+import { useBench } from "./store";
+
+/** The cards of the chosen stage. */
+export function CardColumn() {
+  const stage = useBench((s) => s.stage);
+  const plan = STAGES_SHOWN.find((s) => s.id === stage)!;
+  return (
+    <aside className={classes.cards} aria-label={`${plan.title} cards`}>
+      {plan.cards.map((card, i) => (
+        <OperationCard key={`${stage}/${card.operation}`} plan={card} main={i === 0} />
+      ))}
+      {(stage === "check" || stage === "hand-off") && <CheckCards />}
+    </aside>
+  );
+}

@@ -1,0 +1,94 @@
+"use client";
+
+import { Anchor, Button } from "@mantine/core";
+import type { ShellFigures } from "@/core/check/measure";
+import { runOperation } from "./actions";
+import classes from "./bench.module.css";
+import { frameSelection, pickMany, setKind } from "./selection";
+import { findingsOf, lengthWords, percent, presetOf } from "./stages";
+import { useBench } from "./store";
+
+function pickShells(shells: readonly ShellFigures[]): void {
+  setKind("shells");
+  const items = new Map<string, Set<number>>();
+  for (const { part, shell } of shells) items.set(part, (items.get(part) ?? new Set<number>()).add(shell));
+  pickMany(items, "replace");
+  frameSelection();
+}
+
+/** Findings with the shells that fall short and the repair, then all figures. */
+export function CheckCards() {
+  const { measures: m, summary, asset } = useBench();
+  if (!m || !summary) return null;
+  const found = findingsOf(summary);
+  const worst = [...m.perShell].sort((a, b) => b.energy - a.energy).slice(0, 5);
+  const flipped = m.perShell.filter((s) => s.flipped);
+  const rows: Array<[string, string]> = [
+    ["Shells", String(m.shells)],
+    ["Seams", lengthWords(summary.seams, asset!.unit)],
+    ["Stretch, mean", m.symmetricDirichlet?.toFixed(4) ?? "–"],
+    ["Stretch, 99 % below", m.symmetricDirichletP99?.toFixed(3) ?? "–"],
+    ["Angles, s1/s2 mean", m.quasiConformalMean?.toFixed(4) ?? "–"],
+    ["Areas, ratio mean", m.areaRatioMean?.toFixed(4) ?? "–"],
+    ["Density, mean", m.texelDensityMean ? `${m.texelDensityMean.toPrecision(4)} px/${asset!.unit}` : "–"],
+    ["Density spread", m.texelDensityVariation !== undefined ? percent(m.texelDensityVariation, 1) : "–"],
+    ["Filled", m.coverage !== undefined && m.coverage !== null ? percent(m.coverage, 1) : "–"],
+    ["Overlap", m.overlapShare !== undefined ? percent(m.overlapShare, 2) : "–"],
+    ["Smallest gap", m.shellGapPx ? `${m.shellGapPx.toFixed(2)} px` : "–"],
+    ["Gap to the border", m.borderGapPx !== undefined ? `${m.borderGapPx.toFixed(2)} px` : "–"],
+    ["Mirrored shells", String(m.mirroredShells ?? 0)],
+    ["Triangles out of tile", String(m.outOfBoundsTriangles ?? 0)],
+  ];
+  return (
+    <>
+      <section className={classes.card} aria-label="Findings">
+        <h3>{found.length ? `${found.length} finding${found.length === 1 ? "" : "s"}` : "All well"}</h3>
+        {found.length === 0 && <p>Nothing flips, overlaps or lacks coordinates.</p>}
+        {found.map((words) => (
+          <p key={words} style={{ color: "var(--bad)" }}>
+            {words}.
+          </p>
+        ))}
+        {flipped.length > 0 && (
+          <Anchor component="button" type="button" size="xs" onClick={() => pickShells(flipped)}>
+            Pick the shells with flips
+          </Anchor>
+        )}
+        {summary.unmapped > 0 && (
+          <Button size="compact-xs" variant="light" onClick={() => void runOperation("unfold", presetOf("unfold"))}>
+            Unfold
+          </Button>
+        )}
+        {summary.unmapped === 0 && (summary.overlap ?? 0) > 1e-6 && (
+          <Button size="compact-xs" variant="light" onClick={() => void runOperation("pack")}>
+            Pack
+          </Button>
+        )}
+      </section>
+      <section className={classes.card} aria-label="Figures">
+        <h3>Figures</h3>
+        <table className={classes.figures}>
+          <tbody>
+            {rows.map(([name, value]) => (
+              <tr key={name}>
+                <td>{name}</td>
+                <td>{value}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </section>
+      <section className={classes.card} aria-label="Most stretched shells">
+        <h3>Most stretched</h3>
+        {worst.map((s) => (
+          <div key={`${s.part}/${s.shell}`} className={classes.field}>
+            <Anchor component="button" type="button" size="xs" onClick={() => pickShells([s])}>
+              {asset!.parts.find((p) => p.id === s.part)?.name} {s.shell + 1}
+            </Anchor>
+            <b>{s.energy.toFixed(3)}</b>
+          </div>
+        ))}
+      </section>
+    </>
+  );
+}

@@ -1,0 +1,54 @@
+"use client";
+
+import { Anchor, Button } from "@mantine/core";
+import type { Note } from "@/core/operations/operation";
+import { operationById } from "@/core/operations/registry";
+import { runOperation } from "./actions";
+import { frameSelection, pickMany, setKind } from "./selection";
+
+/** Picks the shells a note is about and frames them. */
+function pickShells(notes: readonly Note[]): void {
+  setKind("shells");
+  const items = new Map<string, Set<number>>();
+  for (const { part, shell } of notes.flatMap((n) => n.shells))
+    items.set(part, (items.get(part) ?? new Set<number>()).add(shell));
+  pickMany(items, "replace");
+  frameSelection();
+}
+
+/** What could not be done: each line picks its shells; the repair is offered for all of them. */
+export function NoteList({ notes }: { notes: readonly Note[] }) {
+  const offer = notes[0]?.offer;
+  return (
+    <div style={{ marginTop: 8, fontSize: 12 }}>
+      {notes.slice(0, 6).map((note) => (
+        <div key={note.words}>
+          <Anchor
+            component="button"
+            type="button"
+            size="xs"
+            c="var(--bad)"
+            ta="left"
+            onClick={() => pickShells([note])}
+          >
+            {note.words}
+          </Anchor>
+        </div>
+      ))}
+      {notes.length > 6 && <div>and {notes.length - 6} more.</div>}
+      {offer && (
+        <Button
+          size="compact-xs"
+          variant="light"
+          mt={6}
+          onClick={() => {
+            pickShells(notes);
+            void runOperation(offer);
+          }}
+        >
+          {operationById(offer).title.replace(/^Propose seams: /, "")} {notes.length > 1 ? "these" : "it"}
+        </Button>
+      )}
+    </div>
+  );
+}

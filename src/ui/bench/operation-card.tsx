@@ -1,0 +1,134 @@
+"use client";
+
+import { Anchor, Button, Checkbox, Kbd, NumberInput, Select } from "@mantine/core";
+import { useState } from "react";
+import { type OptionField, operationById, optionFields } from "@/core/operations/registry";
+import { runOperation, setOption } from "./actions";
+import classes from "./bench.module.css";
+import { keyOf } from "./keys";
+import { NoteList } from "./note-list";
+import { scopeWords } from "./scope-words";
+import { type CardPlan, lengthWords, percent } from "./stages";
+import { type Outcome, useBench } from "./store";
+
+/** Options shown at once; the others wait behind a line that opens them. */
+const SHOWN = 3;
+
+function Field({ operation, field }: { operation: string; field: OptionField }) {
+  const value = useBench((s) => s.options[operation]?.[field.name]) ?? field.initial;
+  const change = (v: unknown) => setOption(operation, field.name, v);
+  if (field.kind === "boolean")
+    return (
+      <Checkbox
+        my={6}
+        size="xs"
+        label={field.title}
+        title={field.description}
+        checked={value === true}
+        onChange={(e) => change(e.currentTarget.checked)}
+      />
+    );
+  return (
+    <div className={classes.field} title={field.description}>
+      <span>{field.title}</span>
+      {field.choices ? (
+        <Select
+          size="xs"
+          w={112}
+          aria-label={field.title}
+          allowDeselect={false}
+          data={field.choices.map((c) => ({ value: String(c), label: field.unit ? `${c} ${field.unit}` : String(c) }))}
+          value={String(value)}
+          onChange={(v) => change(field.kind === "number" ? Number(v) : v)}
+        />
+      ) : (
+        <NumberInput
+          size="xs"
+          w={112}
+          aria-label={field.title}
+          value={value as number | undefined}
+          onChange={(v) => change(v === "" ? undefined : Number(v))}
+          allowDecimal={!field.whole}
+          {...(field.least !== undefined ? { min: field.least } : {})}
+          {...(field.most !== undefined ? { max: field.most } : {})}
+          step={field.whole ? 1 : field.unit === "tiles" ? 0.05 : field.unit === "°" ? 5 : 0.01}
+          placeholder="as padding"
+          suffix={field.unit ? ` ${field.unit}` : ""}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Figures before and after, only those that changed. */
+function Result({ outcome }: { outcome: Outcome }) {
+  const unit = useBench((s) => s.asset!.unit);
+  const { before, after } = outcome;
+  if (!before || !after) return null;
+  const number = (x: number | null, show: (v: number) => string) => (x === null ? "–" : show(x));
+  const rows: Array<[string, string, string]> = [
+    ["Shells", String(before.shells), String(after.shells)],
+    ["Seams", lengthWords(before.seams, unit), lengthWords(after.seams, unit)],
+    ["Stretch", number(before.stretch, (v) => v.toFixed(3)), number(after.stretch, (v) => v.toFixed(3))],
+    ["Density spread", number(before.spread, (v) => percent(v, 1)), number(after.spread, (v) => percent(v, 1))],
+    ["Filled", number(before.coverage, (v) => percent(v, 1)), number(after.coverage, (v) => percent(v, 1))],
+    ["Overlap", number(before.overlap, (v) => percent(v, 1)), number(after.overlap, (v) => percent(v, 1))],
+  ];
+  const changed = rows.filter(([, a, b]) => a !== b);
+  return (
+    <div className={classes.result} data-testid="result">
+      {changed.length ? (
+        changed.map(([name, a, b]) => (
+          <div key={name} style={{ display: "contents" }}>
+            <span>{name}</span>
+            <s>{a}</s>
+            <b>{b}</b>
+          </div>
+        ))
+      ) : (
+        <span>No figure changed.</span>
+      )}
+    </div>
+  );
+}
+
+/** One operation: what it does, what it will act on, its options, its button and its last result. */
+export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean }) {
+  const state = useBench();
+  const op = operationById(plan.operation);
+  const [open, setOpen] = useState(false);
+  const fields = optionFields(op).filter((f) => !(f.name in (plan.preset ?? {})));
+  const shown = open || fields.length <= SHOWN + 1 ? fields : fields.slice(0, SHOWN);
+  const { words, ready } = scopeWords(op, state);
+  const outcome = state.outcomes[op.id];
+  const key = keyOf(op.id);
+  return (
+    <section className={classes.card} aria-label={op.title}>
+      <h3>{op.title}</h3>
+      <p title={op.about}>{words}</p>
+      {shown.map((f) => (
+        <Field key={f.name} operation={op.id} field={f} />
+      ))}
+      {shown.length < fields.length && (
+        <Anchor component="button" type="button" size="xs" c="dimmed" onClick={() => setOpen(true)}>
+          {fields.length - shown.length} more options
+        </Anchor>
+      )}
+      <Button
+        fullWidth
+        mt={6}
+        size="xs"
+        justify="space-between"
+        variant={main ? "filled" : "default"}
+        disabled={!ready || state.running !== null}
+        onClick={() => void runOperation(op.id, plan.preset)}
+        title={op.about}
+        rightSection={key ? <Kbd size="xs">{key}</Kbd> : undefined}
+      >
+        {op.title.replace(/^Propose seams: /, "")}
+      </Button>
+      {outcome && <Result outcome={outcome} />}
+      {outcome && outcome.notes.length > 0 && <NoteList notes={outcome.notes} />}
+    </section>
+  );
+}

@@ -1,0 +1,40 @@
+"use client";
+
+import { Kbd } from "@mantine/core";
+import { Spotlight, type SpotlightActionData } from "@mantine/spotlight";
+import { OPERATIONS } from "@/core/operations/registry";
+import { runOperation } from "./actions";
+import { KEYS, keyOf } from "./keys";
+import { presetOf } from "./stages";
+
+const keyLabel = (key: string | undefined) =>
+  key ? <Kbd size="xs">{key.replace("mod", "Ctrl").replaceAll("+", " ")}</Kbd> : undefined;
+
+const actions: SpotlightActionData[] = [
+  ...OPERATIONS.filter((op) => op.kind !== "measure").map((op) => ({
+    id: op.id,
+    label: op.title,
+    description: op.about,
+    rightSection: keyLabel(keyOf(op.id)),
+    onClick: () => void runOperation(op.id, presetOf(op.id)),
+  })),
+  ...KEYS.filter((k) => !k.operation).map((k) => ({
+    id: k.key,
+    label: k.words,
+    rightSection: keyLabel(k.key),
+    onClick: k.run,
+  })),
+];
+
+/** Every operation and command by name. */
+export const Palette = () => (
+  <Spotlight
+    actions={actions}
+    shortcut={["mod + K"]}
+    nothingFound="No action is called that."
+    highlightQuery
+    scrollable
+    maxHeight={420}
+    searchProps={{ placeholder: "Find an action", "aria-label": "Find an action" }}
+  />
+);

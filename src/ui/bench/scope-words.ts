@@ -1,0 +1,24 @@
+import type { AnyOperation } from "@/core/operations/operation";
+import { count } from "@/core/operations/words";
+import { facesOfItems, itemsOfFaces } from "./selection";
+import { type BenchState, countPicked } from "./store";
+
+/** What an operation would act on, in a sentence; and whether it can run at all. */
+export function scopeWords(op: AnyOperation, state: BenchState): { words: string; ready: boolean } {
+  const { asset, set, kind, picked, hidden } = state;
+  const visible = asset!.parts.filter((p) => p.instanceOf === undefined && !hidden.has(p.id));
+  const n = countPicked(picked);
+  if (op.acts === "edges") {
+    if (kind === "edges" && n)
+      return { words: `Acts on ${count(n, "edge")} on ${count(picked.size, "part")}.`, ready: true };
+    return { words: "Pick edges first: click one, double click for its loop, Alt click for a path.", ready: false };
+  }
+  if (op.kind === "export") return { words: `Writes all ${count(asset!.parts.length, "part")}.`, ready: true };
+  if (!visible.length && !n) return { words: "Everything is hidden.", ready: false };
+  if (!n) return { words: `Acts on everything visible: ${count(visible.length, "part")}.`, ready: visible.length > 0 };
+  if (op.acts === "parts") return { words: `Acts on ${count(picked.size, "part")}.`, ready: true };
+  let shells = 0;
+  for (const [part, items] of picked)
+    shells += itemsOfFaces(asset!, set, part, facesOfItems(asset!, set, part, items, kind), "shells").size;
+  return { words: `Acts on ${count(shells, "shell")} on ${count(picked.size, "part")}.`, ready: true };
+}

@@ -1,0 +1,103 @@
+import type { Summary } from "@/core/check/summary";
+import type { Unit } from "@/core/layout/asset";
+import type { Stage } from "@/core/operations/operation";
+import type { BenchState } from "./store";
+
+export interface CardPlan {
+  readonly operation: string;
+  /** Options this button sets whatever the form says. */
+  readonly preset?: Readonly<Record<string, unknown>>;
+}
+
+export interface StagePlan {
+  readonly id: Stage;
+  readonly title: string;
+  readonly cards: readonly CardPlan[];
+  /** The stage's own live figure and how it stands. */
+  figure(s: Summary, state: BenchState): { words: string; tone: "good" | "warn" | "bad" | "plain" };
+}
+
+export const percent = (x: number, digits = 0): string => `${(100 * x).toFixed(digits)} %`;
+
+/** A length in the asset's unit; centimetres and millimetres over a metre are told in metres. */
+export function lengthWords(x: number, unit: Unit): string {
+  const metres = { m: 1, cm: 0.01, mm: 0.001, in: 0 }[unit] * x;
+  if (metres >= 1 && unit !== "m") return `${metres.toFixed(1)} m`;
+  return `${x >= 100 ? x.toFixed(0) : x.toFixed(1)} ${unit}`;
+}
+
+/** Findings that keep a layout from being handed off: kinds of fault, not their number. */
+export function findingsOf(s: Summary): string[] {
+  const found: string[] = [];
+  if (s.unmapped) found.push(`${s.unmapped.toLocaleString("en")} corners have no coordinates`);
+  if (s.flipped) found.push(`${s.flipped.toLocaleString("en")} triangles are flipped`);
+  if (s.overlap && s.overlap > 1e-6) found.push(`${percent(s.overlap, 1)} of the covered area overlaps`);
+  return found;
+}
+
+export const STAGES_SHOWN: readonly StagePlan[] = [
+  {
+    id: "seams",
+    title: "Seams",
+    cards: [
+      { operation: "cut" },
+      { operation: "join" },
+      { operation: "draft" },
+      { operation: "creased" },
+      { operation: "open-up" },
+    ],
+    figure: (s, state) => ({
+      words: `${s.shells} shell${s.shells === 1 ? "" : "s"} · ${lengthWords(s.seams, state.asset!.unit)}`,
+      tone: "plain",
+    }),
+  },
+  {
+    id: "unfold",
+    title: "Unfold",
+    cards: [{ operation: "unfold", preset: { skip: true } }, { operation: "open-up" }],
+    figure: (s) =>
+      s.stretch === null
+        ? { words: "nothing unfolded", tone: "warn" }
+        : {
+            words: `stretch ${s.stretch.toFixed(3)}`,
+            tone: s.stretch < 1.1 ? "good" : s.stretch < 1.3 ? "warn" : "bad",
+          },
+  },
+  {
+    id: "level",
+    title: "Level",
+    cards: [{ operation: "level" }],
+    figure: (s) =>
+      s.spread === null
+        ? { words: "no density", tone: "plain" }
+        : { words: `spread ${percent(s.spread)}`, tone: s.spread < 0.02 ? "good" : s.spread < 0.15 ? "warn" : "bad" },
+  },
+  {
+    id: "place",
+    title: "Place",
+    cards: [{ operation: "pack" }, { operation: "move" }],
+    figure: (s) =>
+      s.coverage === null
+        ? { words: "not placed", tone: "plain" }
+        : { words: `${percent(s.coverage)} filled`, tone: s.coverage > 0.6 ? "good" : "plain" },
+  },
+  {
+    id: "check",
+    title: "Check",
+    cards: [],
+    figure: (s) => {
+      const n = findingsOf(s).length;
+      return n ? { words: `${n} finding${n === 1 ? "" : "s"}`, tone: "bad" } : { words: "all well", tone: "good" };
+    },
+  },
+  {
+    id: "hand-off",
+    title: "Hand off",
+    cards: [{ operation: "export-obj" }, { operation: "export-glb" }, { operation: "sheet" }],
+    figure: (s) => (findingsOf(s).length ? { words: "not yet", tone: "plain" } : { words: "ready", tone: "good" }),
+  },
+];
+
+/** Options a button of the current interface adds for an operation. */
+export const presetOf = (operation: string): Readonly<Record<string, unknown>> =>
+  STAGES_SHOWN.flatMap((s) => s.cards).find((c) => c.operation === operation && c.preset)?.preset ?? {};

@@ -1,0 +1,110 @@
+import { create } from "zustand";
+import type { Measures } from "@/core/check/measure";
+import type { Summary } from "@/core/check/summary";
+import type { Asset, PartId } from "@/core/layout/asset";
+import type { Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
+import type { HistoryState } from "@/server/store";
+
+export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
+export type View = (typeof VIEWS)[number];
+export type Panes = "both" | "form" | "sheet";
+export type Picked = ReadonlyMap<PartId, ReadonlySet<number>>;
+
+/** What lies under the pointer: an element of a part, in the kind that is being picked. */
+export interface Hover {
+  readonly part: PartId;
+  readonly face: number;
+  readonly item: number;
+}
+
+/** What an operation last did here, in figures. */
+export interface Outcome {
+  readonly words: string;
+  readonly before: Summary | null;
+  readonly after: Summary | null;
+  readonly notes: readonly Note[];
+}
+
+export interface Message {
+  readonly tone: "info" | "refused";
+  readonly words: string;
+  readonly notes: readonly Note[];
+}
+
+export interface BenchState {
+  asset: Asset | null;
+  history: HistoryState | null;
+  /** Index of the UV set worked on. */
+  set: number;
+  stage: Stage;
+  view: View;
+  wires: boolean;
+  panes: Panes;
+  kind: SelectionKind;
+  picked: Picked;
+  /** Edge picked last, from which a path starts. */
+  lastEdge: { part: PartId; edge: number } | null;
+  /** Edges a click would add, shown before it. */
+  preview: Picked;
+  hover: Hover | null;
+  hidden: ReadonlySet<PartId>;
+  measures: Measures | null;
+  summary: Summary | null;
+  stretch: ReadonlyMap<PartId, Float32Array>;
+  running: { title: string; share: number } | null;
+  outcomes: Readonly<Record<string, Outcome>>;
+  message: Message | null;
+  /** Another tab has changed the asset. */
+  conflict: string | null;
+  savedAt: Date | null;
+  /** Options as set in the cards, by operation. */
+  options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  /** Counts requests to frame, with what is meant. */
+  frame: { what: "selection" | "all"; count: number };
+  /** Kept apart from `hidden`, so that isolating can be taken back. */
+  hiddenBefore: ReadonlySet<PartId> | null;
+}
+
+export const EMPTY: Picked = new Map();
+
+export const useBench = create<BenchState>(() => ({
+  asset: null,
+  history: null,
+  set: 0,
+  stage: "seams",
+  view: "shaded",
+  wires: true,
+  panes: "both",
+  kind: "edges",
+  picked: EMPTY,
+  lastEdge: null,
+  preview: EMPTY,
+  hover: null,
+  hidden: new Set<PartId>(),
+  measures: null,
+  summary: null,
+  stretch: new Map<PartId, Float32Array>(),
+  running: null,
+  outcomes: {},
+  message: null,
+  conflict: null,
+  savedAt: null,
+  options: {},
+  frame: { what: "all", count: 0 },
+  hiddenBefore: null,
+}));
+
+export const countPicked = (picked: Picked): number => {
+  let sum = 0;
+  for (const items of picked.values()) sum += items.size;
+  return sum;
+};
+
+/** The scope an operation would act on now: what is picked, or everything visible. */
+export function scopeNow(state: BenchState): Scope {
+  const parts = state.asset!.parts.filter((p) => !state.hidden.has(p.id)).map((p) => p.id);
+  const items = new Map(
+    [...state.picked].filter(([, s]) => s.size).map(([id, s]) => [id, Uint32Array.from(s).sort()] as const),
+  );
+  return { set: state.set, parts, ...(items.size ? { selection: { kind: state.kind, items } } : {}) };
+}

@@ -1,0 +1,170 @@
+"use client";
+
+import { useThree } from "@react-three/fiber";
+import { useEffect, useMemo } from "react";
+import { BufferAttribute, BufferGeometry, type Matrix3, type ShaderMaterial } from "three";
+import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
+import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
+import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
+import { useBench } from "../bench/store";
+import { edgeSegments, formLines, type Segments, sheetLines, vertexPoints, wireGeometry } from "./lines";
+import { type FaceTextures, faceMaterial, hatchMaterial, VIEW_NUMBER } from "./materials";
+import type { Scene } from "./scene";
+import { useSharedSwatch } from "./shared-scene";
+
+type Pane = "form" | "sheet";
+
+/** Firm lines of a width in pixels. */
+function FirmLines({
+  segments,
+  color,
+  width,
+  order,
+  through = false,
+}: {
+  segments: Segments;
+  color: string;
+  width: number;
+  order: number;
+  through?: boolean;
+}) {
+  const size = useThree((s) => s.size);
+  const invalidate = useThree((s) => s.invalidate);
+  const line = useMemo(() => {
+    const geometry = new LineSegmentsGeometry();
+    if (segments.length) geometry.setPositions(segments);
+    const material = new LineMaterial({ color, linewidth: width, depthTest: !through, transparent: true });
+    const object = new LineSegments2(geometry, material);
+    object.renderOrder = order;
+    object.frustumCulled = false;
+    object.visible = segments.length > 0;
+    return object;
+  }, [segments, color, width, order, through]);
+  useEffect(() => {
+    line.material.resolution.set(size.width, size.height);
+    invalidate();
+  }, [line, size, invalidate]);
+  useEffect(
+    () => () => {
+      line.geometry.dispose();
+      line.material.dispose();
+    },
+    [line],
+  );
+  return <primitive object={line} />;
+}
+
+function Wires({ scene, pane }: { scene: Scene; pane: Pane }) {
+  const asset = useBench((s) => s.asset);
+  const set = useBench((s) => s.set);
+  const hidden = useBench((s) => s.hidden);
+  const geometry = useMemo(
+    () => (asset ? wireGeometry(scene, asset, set, hidden, pane) : null),
+    [scene, asset, set, hidden, pane],
+  );
+  useEffect(() => () => geometry?.dispose(), [geometry]);
+  if (!geometry) return null;
+  return (
+    <lineSegments geometry={geometry} renderOrder={2} frustumCulled={false}>
+      <lineBasicMaterial
+        color="#22252e"
+        transparent
+        opacity={pane === "form" ? 0.2 : 0.14}
+        depthTest={pane === "form"}
+      />
+    </lineSegments>
+  );
+}
+
+function Dots({ points, through }: { points: number[]; through: boolean }) {
+  const geometry = useMemo(() => {
+    const g = new BufferGeometry();
+    g.setAttribute("position", new BufferAttribute(Float32Array.from(points), 3));
+    return g;
+  }, [points]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  return (
+    <points geometry={geometry} renderOrder={9} frustumCulled={false}>
+      <pointsMaterial color="#8e2449" size={7} sizeAttenuation={false} depthTest={!through} transparent />
+    </points>
+  );
+}
+
+const HOVER_NONE: Segments = [];
+
+/** Faces, wires, seams and marks of one pane. */
+export function PaneContent({
+  scene,
+  textures,
+  pane,
+  drag,
+  onMaterial,
+}: {
+  scene: Scene;
+  textures: FaceTextures;
+  pane: Pane;
+  drag?: Matrix3 | null;
+  onMaterial?: (m: ShaderMaterial) => void;
+}) {
+  const { asset, set, view, wires, hidden, picked, preview, hover, kind } = useBench();
+  const swatch = useSharedSwatch();
+  const invalidate = useThree((s) => s.invalidate);
+  const material = useMemo(() => faceMaterial(pane, textures, swatch), [pane, textures, swatch]);
+  const hatch = useMemo(() => (pane === "sheet" ? hatchMaterial() : null), [pane]);
+  useEffect(() => onMaterial?.(material), [material, onMaterial]);
+  useEffect(() => {
+    material.uniforms.view!.value = VIEW_NUMBER[view];
+    if (drag) material.uniforms.drag!.value.copy(drag);
+    else material.uniforms.drag!.value.identity();
+    invalidate();
+  });
+  const lines = useMemo(
+    () => (asset ? (pane === "form" ? formLines(scene, asset, set, hidden) : sheetLines(asset, set, hidden)) : null),
+    [scene, asset, set, hidden, pane],
+  );
+  const pickedEdges = useMemo(
+    () => (asset && kind === "edges" ? edgeSegments(scene, asset, set, picked, pane) : HOVER_NONE),
+    [scene, asset, set, picked, kind, pane],
+  );
+  const previewEdges = useMemo(
+    () => (asset ? edgeSegments(scene, asset, set, preview, pane) : HOVER_NONE),
+    [scene, asset, set, preview, pane],
+  );
+  const hoverItem = hover && new Map([[hover.part, new Set([hover.item])]]);
+  const hoverKey = hover ? `${hover.part}/${hover.item}` : "";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the item under the pointer
+  const hoverEdge = useMemo(
+    () => (asset && hoverItem && kind === "edges" ? edgeSegments(scene, asset, set, hoverItem, pane) : HOVER_NONE),
+    [scene, asset, set, hoverKey, kind, pane],
+  );
+  const dots = useMemo(
+    () => (asset && kind === "vertices" ? vertexPoints(scene, asset, set, picked, pane) : HOVER_NONE),
+    [scene, asset, set, picked, kind, pane],
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the item under the pointer
+  const hoverDot = useMemo(
+    () => (asset && hoverItem && kind === "vertices" ? vertexPoints(scene, asset, set, hoverItem, pane) : HOVER_NONE),
+    [scene, asset, set, hoverKey, kind, pane],
+  );
+  if (!asset || !lines) return null;
+  const flat = pane === "sheet";
+  return (
+    <>
+      <mesh geometry={flat ? scene.flat : scene.geometry} material={material} frustumCulled={false} renderOrder={1} />
+      {hatch && (
+        <mesh material={hatch} frustumCulled={false} renderOrder={3}>
+          <planeGeometry args={[2, 2]} />
+        </mesh>
+      )}
+      {wires && <Wires scene={scene} pane={pane} />}
+      <FirmLines segments={lines.borders} color="#6b6a66" width={1.2} order={4} through={flat} />
+      <FirmLines segments={lines.seams} color="#2e3a87" width={flat ? 1.6 : 2.4} order={5} through={flat} />
+      <FirmLines segments={lines.ticks} color="#2e3a87" width={flat ? 1 : 1.4} order={5} through={flat} />
+      <FirmLines segments={pickedEdges} color="#8e2449" width={3.6} order={7} through={flat} />
+      <FirmLines segments={previewEdges} color="#c98a1b" width={3} order={8} through={flat} />
+      <FirmLines segments={hoverEdge} color="#1e7f86" width={3} order={8} through={flat} />
+      {dots.length > 0 && <Dots points={dots} through={flat} />}
+      {hoverDot.length > 0 && <Dots points={hoverDot} through={flat} />}
+    </>
+  );
+}

@@ -1,0 +1,69 @@
+"use client";
+
+import { ActionIcon, SegmentedControl, Tooltip } from "@mantine/core";
+import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
+import { frameAll, frameSelection } from "../bench/selection";
+import { countPicked, useBench, type View } from "../bench/store";
+import classes from "./pane.module.css";
+
+const LABELS: ReadonlyArray<{ value: View; label: string }> = [
+  { value: "shaded", label: "Shaded" },
+  { value: "swatch", label: "Swatch" },
+  { value: "stretch", label: "Stretch" },
+  { value: "tints", label: "Tints" },
+];
+
+/** A pane's name, figures and tools. */
+export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
+  const { view, wires, picked, measures } = useBench();
+  const gap = measures?.shellGapPx;
+  return (
+    <div className={classes.title}>
+      <b>{pane === "form" ? "Form" : "Sheet"}</b>
+      {pane === "sheet" && (
+        <small>2048 px{gap !== undefined && gap !== null ? ` · gap ${gap.toFixed(1)} px` : ""}</small>
+      )}
+      <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
+        {pane === "form" ? (
+          <>
+            <SegmentedControl
+              size="xs"
+              data={[...LABELS]}
+              value={view}
+              onChange={(v) => useBench.setState({ view: v as View })}
+              aria-label="What the faces show"
+            />
+            <Tooltip label="Wires (Z)">
+              <ActionIcon
+                variant={wires ? "light" : "default"}
+                aria-label="Wires"
+                aria-pressed={wires}
+                onClick={() => useBench.setState({ wires: !wires })}
+              >
+                <IconGridDots size={16} />
+              </ActionIcon>
+            </Tooltip>
+          </>
+        ) : (
+          <>
+            <Tooltip label="Frame what is picked (F)">
+              <ActionIcon
+                variant="default"
+                aria-label="Frame what is picked"
+                disabled={!countPicked(picked)}
+                onClick={frameSelection}
+              >
+                <IconBoxModel2 size={16} />
+              </ActionIcon>
+            </Tooltip>
+            <Tooltip label="Frame all (A)">
+              <ActionIcon variant="default" aria-label="Frame all" onClick={frameAll}>
+                <IconArrowsMaximize size={16} />
+              </ActionIcon>
+            </Tooltip>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}

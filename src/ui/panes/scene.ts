@@ -1,0 +1,237 @@
+import { BufferAttribute, BufferGeometry, DataTexture, NearestFilter, RGBAFormat, UnsignedByteType } from "three";
+import type { Asset, Part, PartId } from "@/core/layout/asset";
+import { getBit } from "@/core/layout/bits";
+import { tint } from "@/core/layout/tints";
+import { structureOf } from "@/core/layout/uv-set";
+import { NONE, type PolyMesh } from "@/core/mesh/poly-mesh";
+import { determinant, worldPositions } from "@/core/mesh/transform";
+import { trianglesOf } from "@/core/mesh/triangulate";
+import { layoutOf } from "@/core/operations/scope";
+import { faceNormals } from "@/core/seams/edge-cost";
+
+/** One drawn copy of a part: instances are drawn too, but share faces with the part they repeat. */
+export interface Drawn {
+  readonly part: Part;
+  readonly owner: PartId;
+  /** First of its faces among all drawn faces, instances included: what picking answers and marks are kept by. */
+  readonly firstFace: number;
+  readonly firstTriangle: number;
+}
+
+/** An asset as the graphics card gets it. Own parts come first, instances after, so that Sheet draws the first run only. */
+export interface Scene {
+  readonly geometry: BufferGeometry;
+  /** The same arrays without the instances, for Sheet. */
+  readonly flat: BufferGeometry;
+  readonly drawn: readonly Drawn[];
+  readonly faces: number;
+  readonly centre: readonly [number, number, number];
+  readonly radius: number;
+  readonly world: ReadonlyMap<PartId, Float64Array>;
+}
+
+export const SELECTED = 1;
+export const HOVERED = 2;
+export const HIDDEN = 4;
+export const UNMAPPED = 8;
+/** Texels a row of the textures that hold something per face. */
+export const ROW = 1024;
+
+/** Builds what does not change while seams and coordinates are edited. */
+export function buildScene(asset: Asset): Scene {
+  const order = [
+    ...asset.parts.filter((p) => p.instanceOf === undefined),
+    ...asset.parts.filter((p) => p.instanceOf !== undefined),
+  ];
+  const drawn: Drawn[] = [];
+  let [faces, triangles, ownTriangles] = [0, 0, 0];
+  for (const part of order) {
+    const owner = part.instanceOf ?? part.id;
+    drawn.push({ part, owner, firstFace: faces, firstTriangle: triangles });
+    faces += part.mesh.faceStart.length - 1;
+    triangles += trianglesOf(part.mesh).face.length;
+    if (owner === part.id) ownTriangles = triangles;
+  }
+  const position = new Float32Array(9 * triangles);
+  const normal = new Float32Array(9 * triangles);
+  const ids = new Float32Array(3 * triangles);
+  const world = new Map<PartId, Float64Array>();
+  for (const d of drawn) {
+    world.set(d.part.id, worldPositions(d.part.mesh, d.part.transform).slice());
+    fillPart(d, world.get(d.part.id)!, position, normal, ids);
+  }
+  const geometry = new BufferGeometry();
+  geometry.setAttribute("position", new BufferAttribute(position, 3));
+  geometry.setAttribute("normal", new BufferAttribute(normal, 3));
+  geometry.setAttribute("ids", new BufferAttribute(ids, 1));
+  geometry.setAttribute("uv", new BufferAttribute(new Float32Array(6 * triangles), 2));
+  geometry.setAttribute("stretch", new BufferAttribute(new Float32Array(3 * triangles).fill(1), 1));
+  const flat = new BufferGeometry();
+  for (const name of Object.keys(geometry.attributes)) flat.setAttribute(name, geometry.getAttribute(name));
+  flat.setDrawRange(0, 3 * ownTriangles);
+  return { geometry, flat, drawn, faces, world, ...boundsOf(world) };
+}
+
+function fillPart(
+  d: Drawn,
+  world: Float64Array,
+  position: Float32Array,
+  normal: Float32Array,
+  ids: Float32Array,
+): void {
+  const { mesh } = d.part;
+  const t = trianglesOf(mesh);
+  const normals = cornerNormals(mesh, world);
+  const flip = determinant(d.part.transform) < 0 ? -1 : 1;
+  for (let k = 0; k < 3 * t.face.length; k++) {
+    const c = t.corners[k]!;
+    const to = 3 * (3 * d.firstTriangle + k);
+    for (let i = 0; i < 3; i++) {
+      position[to + i] = world[3 * mesh.cornerVertex[c]! + i]!;
+      normal[to + i] = flip * normals[3 * c + i]!;
+    }
+    ids[3 * d.firstTriangle + k] = d.firstFace + t.face[(k / 3) | 0]!;
+  }
+}
+
+/** Normals to shade with: smooth over gentle edges, sharp where a face leans more than 40 degrees from the mean. */
+function cornerNormals(mesh: PolyMesh, world: Float64Array): Float32Array {
+  const face = faceNormals(mesh, world);
+  const vertex = new Float64Array(mesh.positions.length);
+  const out = new Float32Array(3 * mesh.cornerVertex.length);
+  const each = (act: (f: number, c: number, v: number) => void) => {
+    for (let f = 0; f + 1 < mesh.faceStart.length; f++)
+      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) act(3 * f, 3 * c, 3 * mesh.cornerVertex[c]!);
+  };
+  each((f, _, v) => {
+    for (let i = 0; i < 3; i++) vertex[v + i]! += face[f + i]!;
+  });
+  each((f, c, v) => {
+    const length = Math.hypot(vertex[v]!, vertex[v + 1]!, vertex[v + 2]!) || 1;
+    const cos = (vertex[v]! * face[f]! + vertex[v + 1]! * face[f + 1]! + vertex[v + 2]! * face[f + 2]!) / length;
+    for (let i = 0; i < 3; i++) out[c + i] = cos > 0.76 ? vertex[v + i]! / length : face[f + i]!;
+  });
+  return out;
+}
+
+function boundsOf(world: ReadonlyMap<PartId, Float64Array>): { centre: [number, number, number]; radius: number } {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (const points of world.values())
+    for (let i = 0; i < points.length; i++) {
+      low[i % 3] = Math.min(low[i % 3]!, points[i]!);
+      high[i % 3] = Math.max(high[i % 3]!, points[i]!);
+    }
+  const centre = low.map((x, i) => (x + high[i]!) / 2) as [number, number, number];
+  return { centre, radius: Math.hypot(...low.map((x, i) => high[i]! - x)) / 2 || 1 };
+}
+
+/** Writes the coordinates of every drawn triangle. */
+export function fillUv(scene: Scene, asset: Asset, set: number): void {
+  const attribute = scene.geometry.getAttribute("uv") as BufferAttribute;
+  const out = attribute.array as Float32Array;
+  for (const d of scene.drawn) {
+    const owner = asset.parts.find((p) => p.id === d.owner)!;
+    const layout = layoutOf(owner, set);
+    const s = structureOf(owner.mesh, layout);
+    const t = trianglesOf(owner.mesh);
+    for (let k = 0; k < 3 * t.face.length; k++) {
+      const w = s.cornerWedge[t.corners[k]!]!;
+      out[2 * (3 * d.firstTriangle + k)] = layout.uv[2 * w]!;
+      out[2 * (3 * d.firstTriangle + k) + 1] = layout.uv[2 * w + 1]!;
+    }
+  }
+  attribute.needsUpdate = true;
+}
+
+export function fillStretch(scene: Scene, stretch: ReadonlyMap<PartId, Float32Array>): void {
+  const attribute = scene.geometry.getAttribute("stretch") as BufferAttribute;
+  const out = attribute.array as Float32Array;
+  for (const d of scene.drawn) {
+    const values = stretch.get(d.owner);
+    if (!values) continue;
+    for (let t = 0; t < values.length; t++)
+      out.fill(Number.isNaN(values[t]!) ? 1 : values[t]!, 3 * (d.firstTriangle + t), 3 * (d.firstTriangle + t) + 3);
+  }
+  attribute.needsUpdate = true;
+}
+
+export function faceTexture(faces: number): DataTexture {
+  const rows = Math.max(1, Math.ceil(faces / ROW));
+  const texture = new DataTexture(new Uint8Array(4 * ROW * rows), ROW, rows, RGBAFormat, UnsignedByteType);
+  texture.minFilter = NearestFilter;
+  texture.magFilter = NearestFilter;
+  return texture;
+}
+
+/** Material colours per face, sRGB. */
+export function fillColors(texture: DataTexture, scene: Scene, asset: Asset): void {
+  const data = texture.image.data as Uint8Array;
+  const toSrgb = (x: number) => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
+  for (const d of scene.drawn) {
+    d.part.mesh.faceMaterial.forEach((m, f) => {
+      const c = m === NONE ? [0.5, 0.42, 0.33] : asset.materials[m]!.color;
+      for (let i = 0; i < 3; i++) data[4 * (d.firstFace + f) + i] = toSrgb(c[i]!);
+    });
+  }
+  texture.needsUpdate = true;
+}
+
+/** Shell tints and whether a face is mapped; marks for selection come on top with `markFaces`. */
+export function fillTints(texture: DataTexture, scene: Scene, asset: Asset, set: number): void {
+  const data = texture.image.data as Uint8Array;
+  let shells = 0;
+  const first = new Map<PartId, number>();
+  for (const d of scene.drawn) {
+    const part = asset.parts.find((p) => p.id === d.owner)!;
+    const layout = layoutOf(part, set);
+    const s = structureOf(part.mesh, layout);
+    if (!first.has(d.owner)) {
+      first.set(d.owner, shells);
+      shells += s.shellCount;
+    }
+    const tints = Array.from({ length: s.shellCount }, (_, k) =>
+      tint(first.get(d.owner)! + k).map((x) => Math.round(255 * x)),
+    );
+    for (let f = 0; f < s.faceShell.length; f++) {
+      data.set(tints[s.faceShell[f]!]!, 4 * (d.firstFace + f));
+      data[4 * (d.firstFace + f) + 3] = getBit(layout.mapped, f) ? 0 : UNMAPPED;
+    }
+  }
+  texture.needsUpdate = true;
+}
+
+/** Sets or clears one mark on every face, then sets it on the given ones. */
+export function markFaces(
+  texture: DataTexture,
+  scene: Scene,
+  mark: number,
+  faces: ReadonlyMap<PartId, Iterable<number>>,
+): void {
+  const data = texture.image.data as Uint8Array;
+  for (let i = 3; i < data.length; i += 4) data[i]! &= ~mark;
+  for (const d of scene.drawn) {
+    for (const f of faces.get(d.owner) ?? []) data[4 * (d.firstFace + f) + 3]! |= mark;
+  }
+  texture.needsUpdate = true;
+}
+
+/** Hides drawn parts, instances each for themselves. */
+export function hideParts(texture: DataTexture, scene: Scene, hidden: ReadonlySet<PartId>): void {
+  const data = texture.image.data as Uint8Array;
+  for (const d of scene.drawn) {
+    const gone = hidden.has(d.part.id);
+    for (let f = d.firstFace; f < d.firstFace + d.part.mesh.faceStart.length - 1; f++)
+      data[4 * f + 3] = gone ? data[4 * f + 3]! | HIDDEN : data[4 * f + 3]! & ~HIDDEN;
+  }
+  texture.needsUpdate = true;
+}
+
+/** Which drawn part a picked face belongs to, by its number among all drawn faces. */
+export function drawnFace(scene: Scene, id: number): { drawn: Drawn; face: number } | null {
+  for (let i = scene.drawn.length - 1; i >= 0; i--) {
+    const drawn = scene.drawn[i]!;
+    if (id >= drawn.firstFace) return { drawn, face: id - drawn.firstFace };
+  }
+  return null;
+}

@@ -1,0 +1,90 @@
+import { useEffect, useMemo } from "react";
+import type { CanvasTexture } from "three";
+import { facesOfItems } from "../bench/selection";
+import { useBench } from "../bench/store";
+import { type FaceTextures, swatchTexture } from "./materials";
+import {
+  buildScene,
+  faceTexture,
+  fillColors,
+  fillStretch,
+  fillTints,
+  fillUv,
+  HOVERED,
+  hideParts,
+  markFaces,
+  type Scene,
+  SELECTED,
+} from "./scene";
+
+let swatch: CanvasTexture | null = null;
+
+/** The calibration swatch, drawn once. */
+export function useSharedSwatch(): CanvasTexture {
+  return useMemo(() => {
+    swatch ??= swatchTexture();
+    return swatch;
+  }, []);
+}
+
+const NOTHING: ReadonlyMap<string, Iterable<number>> = new Map();
+
+/**
+ * The drawn asset that both panes share, kept up with the document: arrays made once per mesh, coordinates, tints,
+ * marks and stretch rewritten in place. `stamp` changes whenever something did.
+ */
+export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp: object } | null {
+  const { asset, set, picked, kind, hover, hidden, stretch } = useBench();
+  const meshes = asset?.parts.map((p) => p.mesh);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only other meshes or transforms need another scene
+  const built = useMemo(() => {
+    if (!asset) return null;
+    const scene = buildScene(asset);
+    const textures = { state: faceTexture(scene.faces), color: faceTexture(scene.faces) };
+    fillColors(textures.color, scene, asset);
+    return { scene, textures };
+  }, [asset?.id, meshes?.length, meshes?.[0]]);
+  useEffect(
+    () => () => {
+      built?.scene.geometry.dispose();
+      built?.scene.flat.dispose();
+      built?.textures.state.dispose();
+      built?.textures.color.dispose();
+    },
+    [built],
+  );
+  // Each step rewrites only what depends on it, and those after it that it has overwritten.
+  const laid = useMemo(() => {
+    if (!built || !asset) return null;
+    fillUv(built.scene, asset, set);
+    fillTints(built.textures.state, built.scene, asset, set);
+    return {};
+  }, [built, asset, set]);
+  const shown = useMemo(() => {
+    if (laid && built) hideParts(built.textures.state, built.scene, hidden);
+    return {};
+  }, [built, laid, hidden]);
+  const marked = useMemo(() => {
+    if (!shown || !built || !asset) return {};
+    const whole = kind === "faces" || kind === "shells";
+    const faces = new Map(
+      [...picked].map(([part, items]) => [part, whole ? facesOfItems(asset, set, part, items, kind) : []] as const),
+    );
+    markFaces(built.textures.state, built.scene, SELECTED, faces);
+    return {};
+  }, [built, shown, asset, set, picked, kind]);
+  const pointed = useMemo(() => {
+    if (!marked || !built || !asset) return {};
+    const whole = hover && (kind === "faces" || kind === "shells");
+    const faces = whole
+      ? new Map([[hover.part, facesOfItems(asset, set, hover.part, new Set([hover.item]), kind)]])
+      : NOTHING;
+    markFaces(built.textures.state, built.scene, HOVERED, faces);
+    return {};
+  }, [built, marked, asset, set, hover, kind]);
+  const stretched = useMemo(() => {
+    if (built) fillStretch(built.scene, stretch);
+    return {};
+  }, [built, stretch]);
+  return useMemo(() => (built ? { ...built, stamp: { pointed, stretched } } : null), [built, pointed, stretched]);
+}

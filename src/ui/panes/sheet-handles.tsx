@@ -1,0 +1,139 @@
+"use client";
+
+import { useElementSize } from "@mantine/hooks";
+import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from "react";
+import { Matrix3 } from "three";
+import { runOperation } from "../bench/actions";
+import { useBench } from "../bench/store";
+import { type SheetView, uvBox } from "./sheet-pane";
+
+interface Motion {
+  readonly du: number;
+  readonly dv: number;
+  /** Degrees, counter-clockwise. */
+  readonly turn: number;
+  readonly scale: number;
+}
+
+const STILL: Motion = { du: 0, dv: 0, turn: 0, scale: 1 };
+type Grip = "move" | "turn" | "scale";
+
+/** The motion as a matrix about a point, for drawing while the handles are held. */
+function matrixOf(m: Motion, mu: number, mv: number): Matrix3 {
+  const c = m.scale * Math.cos((m.turn * Math.PI) / 180);
+  const s = m.scale * Math.sin((m.turn * Math.PI) / 180);
+  return new Matrix3().set(c, -s, mu + m.du - c * mu + s * mv, s, c, mv + m.dv - s * mu - c * mv, 0, 0, 1);
+}
+
+/** Handles about the picked shells: drag inside to move, a corner to scale, the knob to turn. Shift keeps to steps. */
+export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Matrix3 | null) => void }) {
+  const { ref, width, height } = useElementSize();
+  const { asset, kind, picked, set, running } = useBench();
+  const [motion, setMotion] = useState<Motion>(STILL);
+  const held = useRef<{ grip: Grip; x: number; y: number; start: number; motion: Motion } | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the box follows these through the store
+  const box = useMemo(() => (kind === "shells" && picked.size ? uvBox("selection") : null), [asset, set, kind, picked]);
+  const x = (u: number) => width / 2 + (u - view.u) * view.scale;
+  const y = (v: number) => height / 2 - (v - view.v) * view.scale;
+  if (!box) return <div ref={ref} style={{ position: "absolute", inset: 0, pointerEvents: "none" }} />;
+  const [mu, mv] = [(box.u0 + box.u1) / 2, (box.v0 + box.v1) / 2];
+  const [cx, cy] = [x(mu), y(mv)];
+
+  const begin = (grip: Grip) => (e: ReactPointerEvent) => {
+    if (e.button !== 0 || running || e.shiftKey || e.ctrlKey) return;
+    e.stopPropagation();
+    const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+    const [px, py] = [e.clientX - r.left, e.clientY - r.top];
+    const start = grip === "turn" ? Math.atan2(cy - py, px - cx) : Math.hypot(px - cx, py - cy);
+    held.current = { grip, x: px, y: py, start, motion: STILL };
+    e.currentTarget.setPointerCapture(e.pointerId);
+  };
+
+  const go = (e: ReactPointerEvent) => {
+    const h = held.current;
+    if (!h) return;
+    e.stopPropagation();
+    const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+    const [px, py] = [e.clientX - r.left, e.clientY - r.top];
+    let next = STILL;
+    if (h.grip === "move") {
+      const [du, dv] = [(px - h.x) / view.scale, (h.y - py) / view.scale];
+      next = { ...STILL, ...(e.shiftKey ? (Math.abs(du) > Math.abs(dv) ? { du } : { dv }) : { du, dv }) };
+    } else if (h.grip === "turn") {
+      const degrees = ((Math.atan2(cy - py, px - cx) - h.start) * 180) / Math.PI;
+      next = { ...STILL, turn: e.shiftKey ? Math.round(degrees / 15) * 15 : degrees };
+    } else next = { ...STILL, scale: Math.max(0.01, Math.hypot(px - cx, py - cy) / (h.start || 1)) };
+    h.motion = next;
+    setMotion(next);
+    onDrag(matrixOf(next, mu, mv));
+  };
+
+  const end = async (e: ReactPointerEvent) => {
+    const h = held.current;
+    if (!h) return;
+    e.stopPropagation();
+    held.current = null;
+    const { motion: m } = h;
+    if (m !== STILL) await runOperation("move", { ...m });
+    setMotion(STILL);
+    onDrag(null);
+  };
+
+  const grips = (grip: Grip) => ({
+    onPointerDown: begin(grip),
+    onPointerMove: go,
+    onPointerUp: end,
+    style: { pointerEvents: "all" as const },
+  });
+  const [left, right, top, bottom] = [x(box.u0), x(box.u1), y(box.v1), y(box.v0)];
+  const shift = `translate(${motion.du * view.scale} ${-motion.dv * view.scale}) translate(${cx} ${cy}) rotate(${-motion.turn}) scale(${motion.scale}) translate(${-cx} ${-cy})`;
+  return (
+    <div ref={ref} style={{ position: "absolute", inset: 0, pointerEvents: "none" }}>
+      <svg width={width} height={height} role="img" aria-label="Handles of the picked shells">
+        <g transform={shift} stroke="var(--sumac)" fill="none">
+          <rect
+            x={left}
+            y={top}
+            width={right - left}
+            height={bottom - top}
+            strokeDasharray="5 3"
+            fill="transparent"
+            data-grip="move"
+            cursor="move"
+            {...grips("move")}
+          />
+          <path d={`M${cx} ${top}V${top - 22}`} />
+          <circle cx={cx} cy={top - 24} r={6} fill="var(--card)" data-grip="turn" cursor="grab" {...grips("turn")} />
+          {[
+            [left, top],
+            [right, top],
+            [left, bottom],
+            [right, bottom],
+          ].map(([a, b], k) => (
+            <rect
+              key={k}
+              x={a! - 5}
+              y={b! - 5}
+              width={10}
+              height={10}
+              rx={2}
+              fill="var(--card)"
+              data-grip="scale"
+              cursor={k === 0 || k === 3 ? "nwse-resize" : "nesw-resize"}
+              {...grips("scale")}
+            />
+          ))}
+        </g>
+        {motion !== STILL && (
+          <text x={right + 8} y={top} fontSize={12} fill="var(--sumac)">
+            {motion.turn
+              ? `${motion.turn.toFixed(1)}°`
+              : motion.scale !== 1
+                ? `× ${motion.scale.toFixed(3)}`
+                : `${motion.du.toFixed(3)}, ${motion.dv.toFixed(3)}`}
+          </text>
+        )}
+      </svg>
+    </div>
+  );
+}

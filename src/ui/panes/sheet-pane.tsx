@@ -1,0 +1,184 @@
+"use client";
+
+import { Canvas, useThree } from "@react-three/fiber";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type Matrix3, type OrthographicCamera, Vector3 } from "three";
+import { getBit } from "@/core/layout/bits";
+import { structureOf } from "@/core/layout/uv-set";
+import { topologyOf } from "@/core/mesh/topology";
+import { layoutOf } from "@/core/operations/scope";
+import { facesOfItems } from "../bench/selection";
+import { useBench } from "../bench/store";
+import { pickMaterial } from "./materials";
+import { PaneContent } from "./pane-content";
+import { PaneFrame } from "./pane-frame";
+import { PickBuffer } from "./pick-buffer";
+import type { useSharedScene } from "./shared-scene";
+import { SheetHandles } from "./sheet-handles";
+import { TileGrid } from "./tile-grid";
+import { type PaneView, usePaneInput } from "./use-pane-input";
+
+type Shared = NonNullable<ReturnType<typeof useSharedScene>>;
+
+/** Middle of the pane in UV and pixels per tile. */
+export interface SheetView {
+  readonly u: number;
+  readonly v: number;
+  readonly scale: number;
+}
+
+/** UV box of the picked items, or of everything that has coordinates with the first tile. */
+export function uvBox(what: "selection" | "all"): { u0: number; v0: number; u1: number; v1: number } | null {
+  const { asset, set, kind, picked } = useBench.getState();
+  const box =
+    what === "all" ? { u0: 0, v0: 0, u1: 1, v1: 1 } : { u0: Infinity, v0: Infinity, u1: -Infinity, v1: -Infinity };
+  for (const part of asset?.parts ?? []) {
+    if (part.instanceOf !== undefined) continue;
+    const items = picked.get(part.id);
+    if (what === "selection" && !items) continue;
+    const layout = layoutOf(part, set);
+    const s = structureOf(part.mesh, layout);
+    const t = topologyOf(part.mesh);
+    const only = what === "selection" ? facesOfItems(asset!, set, part.id, items!, kind) : null;
+    for (let c = 0; c < s.cornerWedge.length; c++) {
+      const f = t.cornerFace[c]!;
+      if (!getBit(layout.mapped, f) || (only && !only.has(f))) continue;
+      const w = 2 * s.cornerWedge[c]!;
+      box.u0 = Math.min(box.u0, layout.uv[w]!);
+      box.u1 = Math.max(box.u1, layout.uv[w]!);
+      box.v0 = Math.min(box.v0, layout.uv[w + 1]!);
+      box.v1 = Math.max(box.v1, layout.uv[w + 1]!);
+    }
+  }
+  return box.u0 <= box.u1 ? box : null;
+}
+
+function Stage({
+  shared,
+  buffer,
+  view,
+  onView,
+}: {
+  shared: Shared;
+  buffer: PickBuffer;
+  view: SheetView;
+  onView: (v: PaneView) => void;
+}) {
+  const { gl, camera, size, invalidate } = useThree();
+  useEffect(() => {
+    const eye = camera as OrthographicCamera;
+    const [w, h] = [size.width / 2 / view.scale, size.height / 2 / view.scale];
+    Object.assign(eye, { left: -w, right: w, top: h, bottom: -h, near: 0.1, far: 10, zoom: 1 });
+    eye.position.set(view.u, view.v, 5);
+    eye.updateProjectionMatrix();
+    eye.updateMatrixWorld();
+    buffer.spoil();
+    const point = new Vector3();
+    onView({
+      gl,
+      camera,
+      size,
+      toPixels(x, y, z) {
+        point.set(x, y, z).project(camera);
+        return [((point.x + 1) / 2) * size.width, ((1 - point.y) / 2) * size.height];
+      },
+    });
+    invalidate();
+  }, [view, size, camera, gl, buffer, onView, invalidate]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says that arrays were rewritten
+  useEffect(() => {
+    buffer.spoil();
+    invalidate();
+  }, [shared.stamp]);
+  return null;
+}
+
+/** The UV pane. */
+export function SheetPane({ shared }: { shared: Shared }) {
+  const holder = useRef<HTMLDivElement>(null);
+  const paneView = useRef<PaneView | null>(null);
+  const [view, setView] = useState<SheetView>({ u: 0.5, v: 0.5, scale: 300 });
+  const [drag, setDrag] = useState<Matrix3 | null>(null);
+  const frame = useBench((s) => s.frame);
+  const buffer = useMemo(
+    () => new PickBuffer(shared.scene.flat, pickMaterial("sheet", shared.textures)),
+    [shared.scene, shared.textures],
+  );
+  useEffect(() => () => buffer.dispose(), [buffer]);
+  const getView = useCallback(() => paneView.current, []);
+  const getBuffer = useCallback(() => buffer, [buffer]);
+  const onView = useCallback((v: PaneView) => {
+    paneView.current = v;
+  }, []);
+  const { box, handlers } = usePaneInput("sheet", shared.scene, getView, getBuffer);
+
+  useEffect(() => {
+    const target = uvBox(frame.what) ?? uvBox("all");
+    const r = holder.current?.getBoundingClientRect();
+    if (!target || !r) return;
+    const scale =
+      0.86 * Math.min(r.width / (target.u1 - target.u0 || 1), (r.height - 60) / (target.v1 - target.v0 || 1));
+    setView({ u: (target.u0 + target.u1) / 2, v: (target.v0 + target.v1) / 2, scale });
+  }, [frame]);
+
+  useEffect(() => {
+    const element = holder.current!;
+    let panning = false;
+    let space = false;
+    const zoom = (e: WheelEvent) => {
+      e.preventDefault();
+      const r = element.getBoundingClientRect();
+      const [dx, dy] = [e.clientX - r.left - r.width / 2, r.height / 2 - (e.clientY - r.top)];
+      setView((v) => {
+        const scale = Math.min(200_000, Math.max(8, v.scale * Math.exp(-e.deltaY * 0.0015)));
+        return { u: v.u + dx / v.scale - dx / scale, v: v.v + dy / v.scale - dy / scale, scale };
+      });
+    };
+    const down = (e: PointerEvent) => {
+      panning = e.button === 1 || e.button === 2 || (space && e.button === 0);
+      if (panning && space) e.stopPropagation();
+    };
+    const move = (e: PointerEvent) => {
+      if (panning) setView((v) => ({ ...v, u: v.u - e.movementX / v.scale, v: v.v + e.movementY / v.scale }));
+    };
+    const up = () => {
+      panning = false;
+    };
+    const key = (e: KeyboardEvent) => {
+      if (e.code === "Space") space = e.type === "keydown";
+    };
+    element.addEventListener("wheel", zoom, { passive: false });
+    element.addEventListener("pointerdown", down, true);
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", up);
+    addEventListener("keydown", key);
+    addEventListener("keyup", key);
+    return () => {
+      element.removeEventListener("wheel", zoom);
+      element.removeEventListener("pointerdown", down, true);
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", up);
+      removeEventListener("keydown", key);
+      removeEventListener("keyup", key);
+    };
+  }, []);
+
+  return (
+    <PaneFrame pane="sheet" box={box} handlers={handlers} holder={holder}>
+      <TileGrid view={view} />
+      <Canvas
+        frameloop="demand"
+        orthographic
+        dpr={[1, 2]}
+        flat
+        linear
+        gl={{ antialias: true, stencil: true, alpha: true, preserveDrawingBuffer: true }}
+        style={{ position: "absolute", inset: 0 }}
+      >
+        <Stage shared={shared} buffer={buffer} view={view} onView={onView} />
+        <PaneContent scene={shared.scene} textures={shared.textures} pane="sheet" drag={drag} />
+      </Canvas>
+      <SheetHandles view={view} onDrag={setDrag} />
+    </PaneFrame>
+  );
+}
