@@ -8,8 +8,8 @@ export default defineConfig({
   fullyParallel: false,
   workers: 1,
   retries: process.env.CI ? 1 : 0,
-  timeout: 90_000,
-  expect: { timeout: 30_000 },
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
   reporter: [["list"], ["json", { outputFile: "test-results/browser.json" }]],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

@@ -25,10 +25,13 @@ export async function bringIn(page: Page, name: string, bytes: Buffer): Promise<
     },
     [name, bytes.toString("base64")] as const,
   );
-  const zone = page.getByLabel("Drop a mesh or choose one");
-  await zone.dispatchEvent("dragenter", { dataTransfer: transfer });
-  await zone.dispatchEvent("drop", { dataTransfer: transfer });
-  await page.getByRole("button", { name: "Put it on the table" }).click();
+  const answer = page.getByRole("button", { name: "Put it on the table" });
+  // The page listens only once it has come to life.
+  await page.waitForLoadState("networkidle");
+  await page.locator("body").dispatchEvent("dragenter", { dataTransfer: transfer });
+  await page.getByText("Drop the mesh here").dispatchEvent("drop", { dataTransfer: transfer });
+  await expect(answer).toBeVisible();
+  await answer.press("Enter");
   await onBench(page);
 }
 

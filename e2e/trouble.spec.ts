@@ -26,7 +26,7 @@ test("two tabs never overwrite each other silently", async ({ page, context }) =
   await expect(said(page)).toContainText("Creased");
   await other.bringToFront();
   await other.keyboard.press("d");
-  await expect(other.getByRole("alert")).toContainText("changed elsewhere");
+  await expect(other.getByRole("alert").filter({ hasText: "changed elsewhere" })).toBeVisible();
   await other.getByRole("button", { name: "Take the newest" }).click();
   await expect(stage(other, "Seams")).toHaveText((await stage(page, "Seams").textContent())!);
   await other.keyboard.press("d");
@@ -49,6 +49,7 @@ test("everything is reached by name, and parts are hidden and isolated", async (
   await page.keyboard.press("Control+k");
   await page.getByRole("textbox", { name: "Find an action" }).fill("pick faces");
   await page.keyboard.press("Enter");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
   const spot = await at(page, "form", 0.5, 0.55);
   await page.mouse.click(spot.x, spot.y);
   await expect(picked(page)).toHaveText("1 face");

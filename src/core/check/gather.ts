@@ -28,6 +28,9 @@ export interface Gathered {
   readonly seamLength: number;
   readonly borderLength: number;
   readonly cornersWithoutUv: number;
+  /** Shells with and without coordinates, and the world length of all edges that are cut. */
+  readonly allShells: number;
+  readonly cutLength: number;
   readonly faces: number;
   readonly vertices: number;
 }
@@ -44,7 +47,15 @@ export function gather(asset: Asset, set = 0, only?: ReadonlySet<PartId>): Gathe
   const shells: ShellRef[] = [];
   const outline: number[] = [];
   const outlineShell: number[] = [];
-  const sums = { seamLength: 0, borderLength: 0, cornersWithoutUv: 0, faces: 0, vertices: 0 };
+  const sums = {
+    seamLength: 0,
+    borderLength: 0,
+    cornersWithoutUv: 0,
+    allShells: 0,
+    cutLength: 0,
+    faces: 0,
+    vertices: 0,
+  };
   for (const part of layoutParts(asset)) {
     if (only && !only.has(part.id)) continue;
     const { mesh } = part;
@@ -57,6 +68,7 @@ export function gather(asset: Asset, set = 0, only?: ReadonlySet<PartId>): Gathe
     }
     const s = structureOf(mesh, layout);
     const world = worldPositions(mesh, measuringTransform(asset, part));
+    sums.allShells += s.shellCount;
     const number = new Int32Array(s.shellCount).fill(-1);
     for (let k = 0; k < s.shellCount; k++)
       if (getBit(layout.mapped, s.shellFaces[s.shellStart[k]!]!))
@@ -94,6 +106,7 @@ export function gather(asset: Asset, set = 0, only?: ReadonlySet<PartId>): Gathe
         const a = 3 * topology.edgeVertices[2 * e]!;
         const b = 3 * topology.edgeVertices[2 * e + 1]!;
         const length = Math.hypot(world[a]! - world[b]!, world[a + 1]! - world[b + 1]!, world[a + 2]! - world[b + 2]!);
+        if (getBit(layout!.cut, e)) sums.cutLength += length;
         if (sides === 1) sums.borderLength += length;
         else if (sides > 1) sums.seamLength += length;
       }

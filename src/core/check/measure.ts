@@ -42,6 +42,10 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   readonly openBorderLength?: number;
   /** In the asset's unit. */
   readonly seamWorldLength?: number;
+  /** Shells with and without coordinates. */
+  readonly allShells: number;
+  /** World length of all edges that are cut, whether mapped or not. */
+  readonly cutLength: number;
   readonly perShell: readonly ShellFigures[];
 }
 
@@ -63,6 +67,8 @@ export function measure(asset: Asset, resolution = 2048, set = 0, only?: Readonl
     triangles: g.count,
     cornersWithoutUv: g.cornersWithoutUv,
     shells: g.shells.length,
+    allShells: g.allShells,
+    cutLength: g.cutLength,
   };
   if (!g.count) return { ...base, perShell: [] };
   const stretch = stretchOf(g);

@@ -17,12 +17,12 @@ export type Summary = z.infer<typeof Summary>;
 
 export const summaryOf = (m: Measures): Summary => ({
   faces: m.faces,
-  shells: m.shells,
+  shells: m.allShells,
   unmapped: m.cornersWithoutUv,
   stretch: m.symmetricDirichlet ?? null,
   spread: m.texelDensityVariation ?? null,
   coverage: m.coverage ?? null,
   overlap: m.overlapShare ?? null,
   flipped: m.flippedTriangles ?? 0,
-  seams: m.seamWorldLength ?? 0,
+  seams: m.cutLength,
 });

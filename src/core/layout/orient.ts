@@ -89,7 +89,7 @@ function climb(uv: Float64Array, triangles: Uint32Array, height: (point: number)
   return [gu, gv];
 }
 
-/** The turn and shift of least squares from one point list onto another of the same length: angle, then offset. */
+/** The turn, scale and shift of least squares from one point list onto another of the same length. */
 export function bestFit(
   from: Float64Array,
   to: Float64Array,
@@ -114,7 +114,7 @@ export function bestFit(
   }
   const angle = Math.atan2(cross, dot);
   const scale = square > 0 ? Math.hypot(dot, cross) / square : 1;
-  return { angle, scale, ...offsetFor(mean, angle, 1) };
+  return { angle, scale, ...offsetFor(mean, angle, scale) };
 }
 
 function offsetFor(mean: readonly number[], angle: number, scale: number): { du: number; dv: number } {

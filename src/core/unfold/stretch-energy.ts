@@ -135,8 +135,8 @@ function eigensystem(a: number, b: number, c: number, d: number): void {
   const twist = Math.max(0, pull / (s1 + s2));
   LAMBDA[0] = 2 + 6 * i1 * i1;
   LAMBDA[1] = 2 + 6 * i2 * i2;
-  LAMBDA[2] = flip;
-  LAMBDA[3] = twist;
+  LAMBDA[2] = twist;
+  LAMBDA[3] = flip;
 }
 
 /** Pulls the eigenmatrices back to the triangle's six coordinates: H = weight * sum of lambda q q^T. */

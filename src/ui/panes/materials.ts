@@ -114,7 +114,7 @@ void main() {
   base *= light;
 #endif
   if ((vMarks & ${SELECTED}) != 0) base = mix(base, SUMAC, 0.38);
-  if ((vMarks & ${HOVERED}) != 0) base = mix(base, POOL, 0.3);
+  else if ((vMarks & ${HOVERED}) != 0) base = mix(base, POOL, 0.3);
   color = vec4(base, alpha);
 }
 `;
@@ -154,7 +154,7 @@ export function faceMaterial(pane: "form" | "sheet", textures: FaceTextures, swa
       faceState: { value: textures.state },
       faceColor: { value: textures.color },
       swatch: { value: swatch },
-      repeats: { value: 1 },
+      repeats: { value: 2 },
       view: { value: 0 },
       range: { value: [...STRETCH_RANGE] },
       drag: { value: new Matrix3() },

@@ -5,7 +5,7 @@ import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } fro
 import { Matrix3 } from "three";
 import { runOperation } from "../bench/actions";
 import { useBench } from "../bench/store";
-import { type SheetView, uvBox } from "./sheet-pane";
+import { type SheetView, uvBox } from "./sheet-view";
 
 interface Motion {
   readonly du: number;

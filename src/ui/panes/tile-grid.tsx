@@ -1,5 +1,5 @@
 import { useElementSize } from "@mantine/hooks";
-import type { SheetView } from "./sheet-pane";
+import type { SheetView } from "./sheet-view";
 
 /** Tiles with borders and numbers, and a grid of eighths, drawn under the layout. */
 export function TileGrid({ view }: { view: SheetView }) {
