@@ -180,7 +180,7 @@ describe("the document model", () => {
     const joined = (await runEdit(moved, "join", {}, edgeScope(row), quiet)).asset;
     const after = joined.parts[0]!.uvSets[0]!;
     expect(countBits(after.cut)).toBe(0);
-    after.uv.forEach((x, i) => expect(x).toBeCloseTo(set.uv[i]!, 9));
+    for (const [i, x] of after.uv.entries()) expect(x).toBeCloseTo(set.uv[i]!, 9);
   });
 
   it("refuses to join what would close a shell, and leaves it as it was", async () => {

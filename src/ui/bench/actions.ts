@@ -1,6 +1,7 @@
 import { Engine, Stopped } from "@/compute/engine";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import { type LayoutChange, withLayouts } from "@/core/layout/asset";
+import { sameBits } from "@/core/layout/bits";
 import { UserError } from "@/core/layout/user-error";
 import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
@@ -12,6 +13,7 @@ import { type BenchState, EMPTY, scopeNow, useBench } from "./store";
 const RESOLUTION = 2048;
 
 let engine: Engine | null = null;
+const NO_BITS = new Uint8Array(0);
 const set = (part: Partial<BenchState>) => useBench.setState(part);
 const get = () => useBench.getState();
 
@@ -87,7 +89,7 @@ function keptSelection(changes: readonly LayoutChange[]): Partial<BenchState> {
   const { asset, kind, picked, set: index } = get();
   if (kind !== "shells") return {};
   const renumbered = changes.some(
-    (c) => asset!.parts.find((p) => p.id === c.part)?.uvSets[index]?.cut !== c.layout.cut,
+    (c) => !sameBits(asset!.parts.find((p) => p.id === c.part)?.uvSets[index]?.cut ?? NO_BITS, c.layout.cut),
   );
   return renumbered && picked.size ? { picked: EMPTY } : {};
 }

@@ -1,6 +1,7 @@
 import {
   AlwaysStencilFunc,
   CanvasTexture,
+  ColorManagement,
   type DataTexture,
   DoubleSide,
   GLSL3,
@@ -12,6 +13,9 @@ import {
   ShaderMaterial,
 } from "three";
 import { HIDDEN, HOVERED, ROW, SELECTED, UNMAPPED } from "./scene";
+
+// All colours here are meant as they are written: nothing is converted on the way to the screen.
+ColorManagement.enabled = false;
 
 export const VIEW_NUMBER = { shaded: 0, swatch: 1, stretch: 2, tints: 3 } as const;
 
