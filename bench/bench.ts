@@ -49,7 +49,7 @@ function strips(n: number): Asset {
   const { mesh } = asset.parts[0]!;
   const uv = Float64Array.from({ length: 2 * mesh.cornerVertex.length }, (_, i) => {
     const strip = Math.floor(Math.floor((i >> 3) / n) / 4);
-    return mesh.positions[3 * mesh.cornerVertex[i >> 1]! + (i & 1)]! + (i & 1 ? strip : 0);
+    return (mesh.positions[3 * mesh.cornerVertex[i >> 1]! + (i & 1)]! + (i & 1 ? strip : 0)) / (n / 4 + 1);
   });
   return { ...asset, parts: [{ ...asset.parts[0]!, uvSets: [layoutFromCorners(mesh, "UV 1", uv)] }] };
 }

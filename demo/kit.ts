@@ -206,7 +206,7 @@ export function assemble(
       continue;
     }
     const { points, faces, material } = plan.shape!;
-    const mesh = meshFromPolygons(points.flat(), faces, { faceMaterial: material });
+    const mesh = meshFromPolygons(points.flat(), faces, materials.length ? { faceMaterial: material } : {});
     parts.push({ ...common, mesh, uvSets: [emptyLayout(mesh, "Unique")] });
   }
   return { id: name, name, unit: unitOf, up: "y", parts, materials, source: { name: `${name}.made`, format: "made" } };

@@ -40,6 +40,9 @@ export function packItems(
   onStep: (share: number) => void = () => {},
 ): Placement[] {
   if (!items.length) return [];
+  // Discs of half the padding about one point of each shell lie apart, within the tile grown by half the padding.
+  const pad = options.padding / options.resolution;
+  if (items.length * 0.78 * pad * pad > (1 + pad) ** 2) throw noRoom(items.length, options);
   const fine = items.length > FINE_ITEMS ? FINE / 2 : FINE;
   if (options.keepScale) {
     const placed = place(items, order(items, "area"), 1, fine, options);
@@ -57,13 +60,14 @@ export function packItems(
     );
     if (scale > best.scale) best = { scale, order: candidate };
   });
-  if (!best.scale) {
-    throw new UserError(
-      `${items.length} shells with ${options.padding} px between them cannot fit one tile of ${options.resolution} px; lower the padding or raise the resolution.`,
-    );
-  }
+  if (!best.scale) throw noRoom(items.length, options);
   return refine(items, best, fine, options, onStep);
 }
+
+const noRoom = (shells: number, { padding, resolution }: PackOptions) =>
+  new UserError(
+    `${shells} shells with ${padding} px between them cannot fit one tile of ${resolution} px; lower the padding or raise the resolution.`,
+  );
 
 type Kind = "area" | "side" | "height";
 

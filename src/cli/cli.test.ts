@@ -1,0 +1,141 @@
+import { spawnSync } from "node:child_process";
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { assemble, box, lathe } from "../../demo/kit";
+import { writeObj } from "../core/formats/obj-write";
+
+const root = join(import.meta.dirname, "..", "..");
+const folder = mkdtempSync(join(tmpdir(), "tavlin-cli-"));
+const at = (name: string) => join(folder, name);
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+function tavlin(...args: string[]) {
+  const done = spawnSync(process.execPath, ["--import", "tsx", join(root, "src/cli/main.ts"), ...args], {
+    cwd: root,
+    encoding: "utf8",
+  });
+  return { status: done.status, out: done.stdout, said: done.stderr.trim() };
+}
+
+const figures = (file: string) => JSON.parse(tavlin("measure", file, "--json").out) as Record<string, number>;
+
+beforeAll(() => {
+  const crate = assemble("Crate", "cm", [], [{ name: "Crate", shape: box([3, 2, 1], [2, 2, 2]) }]);
+  writeFileSync(at("crate.obj"), writeObj(crate, "crate").obj);
+  const tube = assemble(
+    "Tube",
+    "cm",
+    [],
+    [
+      {
+        name: "Tube",
+        shape: lathe(
+          [
+            [1, 0],
+            [1, 2],
+          ],
+          12,
+          0,
+          false,
+        ),
+      },
+    ],
+  );
+  writeFileSync(at("tube.obj"), writeObj(tube, "tube").obj);
+  const { positions, cells } = createRequire(import.meta.url)("bunny") as { positions: number[][]; cells: number[][] };
+  const lines = [
+    ...positions.map((p) => `v ${p.join(" ")}`),
+    ...cells.map((c) => `f ${c.map((i) => i + 1).join(" ")}`),
+  ];
+  writeFileSync(at("rabbit.obj"), lines.join("\n"));
+});
+
+describe("the command line", () => {
+  it("makes a whole layout of a rabbit nobody here made", () => {
+    expect(tavlin("make", at("rabbit.obj"), "-o", at("rabbit-out.obj")).status).toBe(0);
+    const m = figures(at("rabbit-out.obj"));
+    expect(m).toMatchObject({
+      cornersWithoutUv: 0,
+      flippedTriangles: 0,
+      collapsedTriangles: 0,
+      overlapShare: 0,
+      outOfBoundsTriangles: 0,
+    });
+    expect(m.symmetricDirichlet).toBeLessThan(1.1);
+    expect(m.shellGapPx).toBeGreaterThanOrEqual(8);
+    expect(m.shells).toBeLessThan(12);
+  });
+
+  it("makes, packs again with other settings, and draws the sheet", () => {
+    expect(tavlin("make", at("crate.obj"), "-o", at("crate-out.glb")).status).toBe(0);
+    expect(
+      tavlin(
+        "pack",
+        at("crate-out.glb"),
+        "-o",
+        at("packed.obj"),
+        "--padding",
+        "24",
+        "--resolution",
+        "1024",
+        "--turns",
+        "none",
+      ).status,
+    ).toBe(0);
+    const m = JSON.parse(tavlin("measure", at("packed.obj"), "--json", "--resolution", "1024").out);
+    expect(m.texelDensityVariation).toBeLessThan(1e-6);
+    if (m.shells > 1) expect(m.shellGapPx).toBeGreaterThanOrEqual(24);
+    expect(m.borderGapPx).toBeGreaterThanOrEqual(24 - 1e-3);
+    expect(tavlin("sheet", at("packed.obj"), "-o", at("sheet.svg")).status).toBe(0);
+    expect(readFileSync(at("sheet.svg"), "utf8")).toMatch(/^<svg[^>]+width="2048"/);
+  });
+
+  it("fails the whole for a shell that cannot lie flat, unless told to leave it out", () => {
+    const refused = tavlin("unfold", at("tube.obj"), "-o", at("tube-out.obj"));
+    expect(refused).toMatchObject({ status: 1, said: "Shell 1 of Tube is a tube or ring: it has two borders." });
+    expect(existsSync(at("tube-out.obj"))).toBe(false);
+    expect(tavlin("unfold", at("tube.obj"), "-o", at("tube-out.obj"), "--skip").status).toBe(1); // nothing is left to unfold
+  });
+
+  it("names the scale at which a set would fit that does not", () => {
+    const text = [
+      "v 0 0 0",
+      "v 1 0 0",
+      "v 1 1 0",
+      "v 0 1 0",
+      "vt 0 0",
+      "vt 2 0",
+      "vt 2 2",
+      "vt 0 2",
+      "f 1/1 2/2 3/3 4/4",
+    ].join("\n");
+    writeFileSync(at("wide.obj"), text);
+    const refused = tavlin("pack", at("wide.obj"), "-o", at("wide-out.obj"), "--keep-scale");
+    expect(refused.status).toBe(1);
+    const scale = Number(/scaled by (0\.\d+) they would/.exec(refused.said)![1]);
+    expect(scale).toBeGreaterThan(0.45);
+    expect(scale).toBeLessThan(0.5);
+  });
+
+  it.each([
+    [["measure", "nowhere.obj"], "There is no file nowhere.obj."],
+    [["make", "FILE", "-o", "out.fbx"], "files end in .obj, .glb, .svg"],
+    [["pack", "FILE", "-o", "out.obj", "--padding", "-3"], "padding"],
+    [["pack", "FILE", "-o", "out.obj", "--padding", "wide"], "It must be a number"],
+    [["pack", "FILE", "-o", "out.obj"], "unfold first"],
+  ])("refuses %j in one sentence", (args, words) => {
+    const done = tavlin(...args.map((a) => (a === "FILE" ? at("crate.obj") : a.startsWith("out") ? at(a) : a)));
+    expect(done.status).not.toBe(0);
+    expect(done.said).toContain(words);
+    expect(done.said.split("\n")).toHaveLength(1);
+    expect(readdirSync(folder).filter((f) => f.startsWith("out") || f.endsWith(".part"))).toEqual([]);
+  });
+
+  it("lists options from the registry", () => {
+    const { out } = tavlin("make", "--help");
+    for (const option of ["--limit", "--angle", "--padding", "--turns", "--keep-seams"]) expect(out).toContain(option);
+  });
+});
