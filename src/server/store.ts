@@ -372,6 +372,22 @@ export async function renameAsset(db: PGlite, id: string, name: string): Promise
   if (!rows.length) throw new UserError("This asset is no longer there.");
 }
 
+/** Keeps the figures measured for a version with the asset and its revision; those of an older version are let go. */
+export async function noteFigures(db: PGlite, id: string, version: number, figures: unknown): Promise<void> {
+  await db.transaction(async (tx) => {
+    const { rows } = await tx.query<{ head: number }>(
+      "update assets set figures = $3 where id = $1 and version = $2 returning head",
+      [id, version, JSON.stringify(figures)],
+    );
+    if (rows[0])
+      await tx.query("update revisions set figures = $3 where asset = $1 and number = $2", [
+        id,
+        rows[0].head,
+        JSON.stringify(figures),
+      ]);
+  });
+}
+
 /** Deletes an asset with its history, and the blobs nobody else refers to. */
 export async function deleteAsset(db: PGlite, id: string): Promise<void> {
   await db.transaction(async (tx) => {

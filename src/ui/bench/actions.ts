@@ -6,7 +6,7 @@ import { UserError } from "@/core/layout/user-error";
 import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import type { HistoryState } from "@/server/store";
-import { fetchAsset, fetchSource, Overtaken, sendRevision, sendStep } from "./remote";
+import { fetchAsset, fetchSource, Overtaken, sendFigures, sendRevision, sendStep } from "./remote";
 import { saveFiles } from "./save-files";
 import { type BenchState, EMPTY, scopeNow, useBench } from "./store";
 
@@ -62,6 +62,8 @@ async function refreshFigures(): Promise<Summary | null> {
   const { value } = await engine.run<"measure">({ type: "measure", resolution: RESOLUTION, set: get().set });
   const summary = summaryOf(value.measures);
   set({ measures: value.measures, summary, stretch: value.stretch });
+  const { asset, history } = get();
+  if (asset && history) void sendFigures(asset.id, history.version, summary);
   return summary;
 }
 

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { Summary } from "@/core/check/summary";
 import { decodeAsset, decodeChanges, encodeAsset, encodeChanges } from "@/core/formats/asset-bundle";
 import type { Asset, LayoutChange } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
@@ -79,5 +80,9 @@ export async function fetchSource(id: string): Promise<Uint8Array> {
 
 export const renameRemote = (id: string, name: string) =>
   ask(`/api/assets/${id}`, { method: "PATCH", body: JSON.stringify({ name }) });
+
+/** Tells the server what a version measures, for Home and the history; of no consequence when it fails. */
+export const sendFigures = (id: string, version: number, figures: Summary) =>
+  ask(`/api/assets/${id}`, { method: "PATCH", body: JSON.stringify({ version, figures }) }).catch(() => {});
 
 export const deleteRemote = (id: string) => ask(`/api/assets/${id}`, { method: "DELETE" });

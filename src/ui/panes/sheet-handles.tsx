@@ -6,6 +6,7 @@ import { Matrix3 } from "three";
 import { runOperation } from "../bench/actions";
 import { useBench } from "../bench/store";
 import { type SheetView, uvBox } from "./sheet-view";
+import { spaceHeld } from "./space-key";
 
 interface Motion {
   readonly du: number;
@@ -40,8 +41,9 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
   const [cx, cy] = [x(mu), y(mv)];
 
   const begin = (grip: Grip) => (e: ReactPointerEvent) => {
-    if (e.button !== 0 || running || e.shiftKey || e.ctrlKey) return;
-    e.stopPropagation();
+    if (e.button !== 0 || running || e.shiftKey || e.ctrlKey || spaceHeld()) return;
+    // A press inside the box that never moves is a click on what lies there, and goes on to the pane.
+    if (grip !== "move") e.stopPropagation();
     const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
     const [px, py] = [e.clientX - r.left, e.clientY - r.top];
     const start = grip === "turn" ? Math.atan2(cy - py, px - cx) : Math.hypot(px - cx, py - cy);
@@ -52,9 +54,10 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
   const go = (e: ReactPointerEvent) => {
     const h = held.current;
     if (!h) return;
-    e.stopPropagation();
     const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
     const [px, py] = [e.clientX - r.left, e.clientY - r.top];
+    if (h.motion === STILL && Math.hypot(px - h.x, py - h.y) < 3) return;
+    e.stopPropagation();
     let next = STILL;
     if (h.grip === "move") {
       const [du, dv] = [(px - h.x) / view.scale, (h.y - py) / view.scale];
@@ -71,8 +74,9 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
   const end = async (e: ReactPointerEvent) => {
     const h = held.current;
     if (!h) return;
-    e.stopPropagation();
     held.current = null;
+    if (h.motion === STILL && h.grip === "move") return;
+    e.stopPropagation();
     const { motion: m } = h;
     if (m !== STILL) await runOperation("move", { ...m });
     setMotion(STILL);

@@ -11,6 +11,7 @@ import { PickBuffer } from "./pick-buffer";
 import type { useSharedScene } from "./shared-scene";
 import { SheetHandles } from "./sheet-handles";
 import { type SheetView, uvBox } from "./sheet-view";
+import { spaceHeld } from "./space-key";
 import { TileGrid } from "./tile-grid";
 import { type PaneView, usePaneInput } from "./use-pane-input";
 
@@ -87,7 +88,6 @@ export function SheetPane({ shared }: { shared: Shared }) {
   useEffect(() => {
     const element = holder.current!;
     let panning = false;
-    let space = false;
     const zoom = (e: WheelEvent) => {
       e.preventDefault();
       const r = element.getBoundingClientRect();
@@ -98,8 +98,7 @@ export function SheetPane({ shared }: { shared: Shared }) {
       });
     };
     const down = (e: PointerEvent) => {
-      panning = e.button === 1 || e.button === 2 || (space && e.button === 0);
-      if (panning && space) e.stopPropagation();
+      panning = e.button === 1 || e.button === 2 || (spaceHeld() && e.button === 0);
     };
     const move = (e: PointerEvent) => {
       if (panning) setView((v) => ({ ...v, u: v.u - e.movementX / v.scale, v: v.v + e.movementY / v.scale }));
@@ -107,22 +106,15 @@ export function SheetPane({ shared }: { shared: Shared }) {
     const up = () => {
       panning = false;
     };
-    const key = (e: KeyboardEvent) => {
-      if (e.code === "Space") space = e.type === "keydown";
-    };
     element.addEventListener("wheel", zoom, { passive: false });
     element.addEventListener("pointerdown", down, true);
     addEventListener("pointermove", move);
     addEventListener("pointerup", up);
-    addEventListener("keydown", key);
-    addEventListener("keyup", key);
     return () => {
       element.removeEventListener("wheel", zoom);
       element.removeEventListener("pointerdown", down, true);
       removeEventListener("pointermove", move);
       removeEventListener("pointerup", up);
-      removeEventListener("keydown", key);
-      removeEventListener("keyup", key);
     };
   }, []);
 

@@ -5,6 +5,7 @@ import { EMPTY, useBench } from "../bench/store";
 import type { PickBuffer } from "./pick-buffer";
 import { itemAt, itemsIn, projector } from "./pointing";
 import type { Scene } from "./scene";
+import { spaceHeld } from "./space-key";
 
 /** What a pane hands out for pointing: its renderer, camera and projection, as they are now. */
 export interface PaneView {
@@ -60,10 +61,10 @@ export function usePaneInput(
   };
 
   const onPointerDown = (e: ReactPointerEvent) => {
-    if (e.button !== 0) return;
+    if (e.button !== 0 || spaceHeld()) return;
     const [x, y] = place(e);
     press.current = { x, y };
-    e.currentTarget.setPointerCapture(e.pointerId);
+    if (!(e.target as Element).hasPointerCapture(e.pointerId)) e.currentTarget.setPointerCapture(e.pointerId);
   };
 
   const onPointerMove = (e: ReactPointerEvent) => {

@@ -1,13 +1,17 @@
 import { z } from "zod";
+import { Summary } from "@/core/check/summary";
 import { encodeAsset } from "@/core/formats/asset-bundle";
 import { UserError } from "@/core/layout/user-error";
 import { database } from "@/server/database";
 import { binary, respond } from "@/server/respond";
-import { deleteAsset, loadAsset, renameAsset } from "@/server/store";
+import { deleteAsset, loadAsset, noteFigures, renameAsset } from "@/server/store";
 
 type Params = { params: Promise<{ id: string }> };
 
-const Rename = z.object({ name: z.string().trim().min(1).max(300) });
+const Change = z.union([
+  z.object({ name: z.string().trim().min(1).max(300) }),
+  z.object({ version: z.number().int().min(0), figures: Summary }),
+]);
 
 /** The asset as a bundle; where its history stands is in a header, as JSON in percent coding. */
 export const GET = (_: Request, { params }: Params) =>
@@ -18,9 +22,12 @@ export const GET = (_: Request, { params }: Params) =>
 
 export const PATCH = (request: Request, { params }: Params) =>
   respond(async () => {
-    const parsed = Rename.safeParse(await request.json().catch(() => null));
-    if (!parsed.success) throw new UserError("An asset needs a name of one to 300 letters.");
-    await renameAsset(await database(), (await params).id, parsed.data.name);
+    const parsed = Change.safeParse(await request.json().catch(() => null));
+    if (!parsed.success)
+      throw new UserError("An asset needs a name of one to 300 letters, or figures with their version.");
+    const { id } = await params;
+    if ("name" in parsed.data) await renameAsset(await database(), id, parsed.data.name);
+    else await noteFigures(await database(), id, parsed.data.version, parsed.data.figures);
     return Response.json({});
   });
 
