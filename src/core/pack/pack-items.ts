@@ -1,6 +1,6 @@
 import { UserError } from "../layout/user-error";
 import { boundsOf, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
-import { type Box, boxOf, Table } from "./table";
+import { boxOf, Table } from "./table";
 
 export interface PackOptions {
   /** Texels per tile side. */
@@ -145,17 +145,6 @@ function refine(
   return low;
 }
 
-interface Shape {
-  readonly mask: Mask;
-  readonly runs: Int32Array;
-  readonly box: Box;
-}
-
-const shapeOf = (mask: Mask): Shape => {
-  const runs = runsOf(mask.body, mask.w, mask.h);
-  return { mask, runs, box: boxOf(runs) };
-};
-
 /** Places all items at one scale, or answers null as soon as one finds no room. */
 function place(
   items: readonly Item[],
@@ -189,18 +178,30 @@ interface Put {
 
 function putItem(table: Table, item: Item, side: number, padding: number, mayTurn: boolean): Put | null {
   const first = rasterise(item, side, padding);
-  let mask = first;
-  let best: (Put & { shape: Shape; end: number }) | null = null;
+  let { body, w, h } = first;
+  let best: (Put & { end: number }) | null = null;
   for (let turn = 0; turn < (mayTurn ? 4 : 1); turn++) {
-    if (turn) mask = quarterTurn(mask);
-    const shape = shapeOf(mask);
-    const at = table.lowestPlace(shape.runs, shape.box, best ? best.end : table.size);
+    if (turn) {
+      body = quarterTurn(body, w, h);
+      [w, h] = [h, w];
+    }
+    const runs = runsOf(body, w, h);
+    const box = boxOf(runs);
+    const at = table.lowestPlace(runs, box, best ? best.end : table.size);
     if (!at) continue;
-    const end = at.y + shape.box.y1;
+    const end = at.y + box.y1;
     if (!best || end < best.end || (end === best.end && at.x < best.x))
-      best = { turn: turn as 0 | 1 | 2 | 3, x: at.x, y: at.y, first, shape, end };
+      best = { turn: turn as 0 | 1 | 2 | 3, x: at.x, y: at.y, first, end };
   }
-  if (best) table.take(best.shape.mask.grown, best.shape.mask.w, best.shape.mask.h, best.x, best.y);
+  if (!best) return null;
+  // Only the place taken needs the grown cells turned.
+  let { grown } = first;
+  [w, h] = [first.w, first.h];
+  for (let turn = 0; turn < best.turn; turn++) {
+    grown = quarterTurn(grown, w, h);
+    [w, h] = [h, w];
+  }
+  table.take(grown, w, h, best.x, best.y);
   return best;
 }
 

@@ -22,11 +22,13 @@ describe("rasterise", () => {
       outline: Float64Array.from([0, 0, 5, 1, 5, 1, 2, 3, 2, 3, 0, 0]),
     };
     const mask = rasterise(item, 2.3, 1.5);
-    const once = quarterTurn(mask);
-    expect([once.w, once.h]).toEqual([mask.h, mask.w]);
-    const four = quarterTurn(quarterTurn(quarterTurn(once)));
-    expect(four.body).toEqual(mask.body);
-    expect(four.grown).toEqual(mask.grown);
+    for (const cells of [mask.body, mask.grown]) {
+      const once = quarterTurn(cells, mask.w, mask.h);
+      expect(once).not.toEqual(cells);
+      const twice = quarterTurn(once, mask.h, mask.w);
+      const thrice = quarterTurn(twice, mask.w, mask.h);
+      expect(quarterTurn(thrice, mask.h, mask.w)).toEqual(cells);
+    }
   });
 
   it("lists runs, longest first", () => {

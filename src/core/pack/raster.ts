@@ -140,15 +140,11 @@ class Span {
   }
 }
 
-/** The mask turned by a quarter, counter-clockwise: cell (x, y) goes to (h - 1 - y, x). */
-export function quarterTurn(mask: Mask): Mask {
-  const { w, h, pad } = mask;
-  const turn = (from: Uint8Array) => {
-    const to = new Uint8Array(w * h);
-    for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) if (from[y * w + x]) to[x * h + (h - 1 - y)] = 1;
-    return to;
-  };
-  return { w: h, h: w, pad, body: turn(mask.body), grown: turn(mask.grown) };
+/** Cells of a w x h frame turned by a quarter, counter-clockwise: cell (x, y) goes to (h - 1 - y, x) of an h x w frame. */
+export function quarterTurn(cells: Uint8Array, w: number, h: number): Uint8Array {
+  const to = new Uint8Array(w * h);
+  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) to[x * h + (h - 1 - y)] = cells[y * w + x]!;
+  return to;
 }
 
 /** Runs of set cells, 3 numbers each (row, first, end), the longest first: those are the likeliest to collide. */
