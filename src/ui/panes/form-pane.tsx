@@ -130,6 +130,7 @@ export function FormPane({ shared }: { shared: Shared }) {
   return (
     <PaneFrame pane="form" box={box} handlers={handlers}>
       <Canvas
+        legacy
         frameloop="demand"
         dpr={[1, 2]}
         flat

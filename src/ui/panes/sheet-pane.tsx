@@ -122,6 +122,7 @@ export function SheetPane({ shared }: { shared: Shared }) {
     <PaneFrame pane="sheet" box={box} handlers={handlers} holder={holder}>
       <TileGrid view={view} />
       <Canvas
+        legacy
         frameloop="demand"
         orthographic
         dpr={[1, 2]}
