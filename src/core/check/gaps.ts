@@ -31,9 +31,14 @@ export function leastGap(outline: Float64Array, shell: Uint32Array, radius: numb
     let least = Infinity;
     const grid = new SegmentGrid(outline, cellSide(outline, 2 * reach), reach);
     grid.someCell((items) => {
-      for (let a = 1; a < items.length; a++) {
-        for (let b = 0; b < a; b++) {
-          if (shell[items[a]!] === shell[items[b]!] || apart(outline, items[a]!, items[b]!) >= least) continue;
+      // Most cells hold one shell only; the others are sorted by shell, so that no pair of one shell is looked at.
+      const first = shell[items[0]!];
+      if (items.every((i) => shell[i] === first)) return false;
+      items.sort((i, j) => shell[i]! - shell[j]!);
+      for (let a = 1, own = 0; a < items.length; a++) {
+        if (shell[items[a]!] !== shell[items[a - 1]!]) own = a;
+        for (let b = 0; b < own; b++) {
+          if (apart(outline, items[a]!, items[b]!) >= least) continue;
           least = Math.min(least, segmentDistance(outline, items[a]!, items[b]!));
         }
       }
@@ -47,9 +52,14 @@ export function leastGap(outline: Float64Array, shell: Uint32Array, radius: numb
 function apart(s: Float64Array, i: number, j: number): number {
   const a = 4 * i;
   const b = 4 * j;
-  const between = (p: number, q: number, r: number, t: number) =>
-    Math.max(0, Math.min(r, t) - Math.max(p, q), Math.min(p, q) - Math.max(r, t));
-  return Math.hypot(between(s[a]!, s[a + 2]!, s[b]!, s[b + 2]!), between(s[a + 1]!, s[a + 3]!, s[b + 1]!, s[b + 3]!));
+  const du = between(s[a]!, s[a + 2]!, s[b]!, s[b + 2]!);
+  const dv = between(s[a + 1]!, s[a + 3]!, s[b + 1]!, s[b + 3]!);
+  return Math.sqrt(du * du + dv * dv);
+}
+
+/** Distance of the intervals p..q and r..t, given in either order. */
+function between(p: number, q: number, r: number, t: number): number {
+  return Math.max(0, Math.min(r, t) - Math.max(p, q), Math.min(p, q) - Math.max(r, t));
 }
 
 /** Whether a shell's border crosses itself: a map without flips overlaps itself only if it does. */

@@ -11,6 +11,7 @@ export const Summary = z.object({
   coverage: z.number().nullable(),
   overlap: z.number().nullable(),
   flipped: z.number(),
+  collapsed: z.number(),
   seams: z.number(),
 });
 export type Summary = z.infer<typeof Summary>;
@@ -24,5 +25,6 @@ export const summaryOf = (m: Measures): Summary => ({
   coverage: m.coverage ?? null,
   overlap: m.overlapShare ?? null,
   flipped: m.flippedTriangles ?? 0,
+  collapsed: m.collapsedTriangles ?? 0,
   seams: m.cutLength,
 });

@@ -13,9 +13,14 @@ export const turn = (ax: number, ay: number, bx: number, by: number, cx: number,
 
 /** Whether segments i and j of a list (4 numbers each) cross in a point inside both. */
 export function segmentsCross(s: Float64Array, i: number, j: number): boolean {
-  const [a, b, c, d] = [4 * i, 4 * i + 2, 4 * j, 4 * j + 2];
-  const side = (o: number, p: number, q: number) => turn(s[o]!, s[o + 1]!, s[p]!, s[p + 1]!, s[q]!, s[q + 1]!);
-  return side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0;
+  const [a, c] = [4 * i, 4 * j];
+  return straddles(s, a, c) && straddles(s, c, a);
+}
+
+/** Whether the segment at `other` has its ends on either side of the line through the one at `line`. */
+function straddles(s: Float64Array, line: number, other: number): boolean {
+  const [ax, ay, bx, by] = [s[line]!, s[line + 1]!, s[line + 2]!, s[line + 3]!];
+  return turn(ax, ay, bx, by, s[other]!, s[other + 1]!) * turn(ax, ay, bx, by, s[other + 2]!, s[other + 3]!) < 0;
 }
 
 /** Distance of segments i and j of a list (4 numbers each); 0 where they cross. */

@@ -61,13 +61,7 @@ function layFlat(
   const a = 3 * triangles[3 * t]!;
   const b = 3 * triangles[3 * t + 1]!;
   const c = 3 * triangles[3 * t + 2]!;
-  const distance = (p: number, q: number) =>
-    Math.hypot(
-      positions[q]! - positions[p]!,
-      positions[q + 1]! - positions[p + 1]!,
-      positions[q + 2]! - positions[p + 2]!,
-    );
-  const lengths = [distance(a, b), distance(b, c), distance(c, a)];
+  const lengths = [distance(positions, a, b), distance(positions, b, c), distance(positions, c, a)];
   let k = 0;
   if (lengths[1]! > lengths[k]!) k = 1;
   if (lengths[2]! > lengths[k]!) k = 2;
@@ -97,6 +91,10 @@ function layFlat(
   flat[out[(k + 2) % 3]!] = along;
   flat[out[(k + 2) % 3]! + 1] = Math.max(height, NEEDLE * base);
   return lengths[k]!;
+}
+
+function distance(x: Float64Array, p: number, q: number): number {
+  return Math.hypot(x[q]! - x[p]!, x[q + 1]! - x[p + 1]!, x[q + 2]! - x[p + 2]!);
 }
 
 export interface ShellPattern extends Pattern {

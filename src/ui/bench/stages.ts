@@ -31,6 +31,7 @@ export function findingsOf(s: Summary): string[] {
   const found: string[] = [];
   if (s.unmapped) found.push(`${s.unmapped.toLocaleString("en")} corners have no coordinates`);
   if (s.flipped) found.push(`${s.flipped.toLocaleString("en")} triangles are flipped`);
+  if (s.collapsed) found.push(`${s.collapsed.toLocaleString("en")} triangles have no area in UV`);
   if (s.overlap && s.overlap > 1e-6) found.push(`${percent(s.overlap, 1)} of the covered area overlaps`);
   return found;
 }
