@@ -127,6 +127,15 @@ test("Draft lays out everything in one press; a box in Sheet picks; shells are m
     .getByRole("button", { name: /^Move, turn/ })
     .click();
   await expect(said(page)).toContainText("Turn");
+  await page.keyboard.press("Escape");
+
+  // The same by keyboard: E puts the caret into the angle, Enter turns.
+  await pane(page, "sheet").click({ position: { x: 5, y: 60 } });
+  await page.keyboard.press("Control+a");
+  await page.keyboard.press("r");
+  await page.keyboard.type("0.5");
+  await page.keyboard.press("Enter");
+  await expect(said(page)).toContainText(/(Scale|Turn) \d+ shell/);
 });
 
 test("pointing in one pane lights the other: the same selection in both", async ({ page }) => {

@@ -28,6 +28,16 @@ export const cycleView = (): void => {
   useBench.setState({ view: order[(order.indexOf(view) + 1) % order.length]! });
 };
 
+/** Opens the stage in which shells are placed and puts the caret into one of its numbers. */
+function enterNumber(title: string): void {
+  useBench.setState({ stage: "place" });
+  requestAnimationFrame(() => {
+    const field = document.querySelector<HTMLInputElement>(`[data-operation="move"] input[aria-label="${title}"]`);
+    field?.focus();
+    field?.select();
+  });
+}
+
 /** The table of keys; they are held against the key's letter wherever it sits. */
 export const KEYS: readonly KeyPlan[] = [
   operation("C", "cut", "Cut the picked edges"),
@@ -38,6 +48,9 @@ export const KEYS: readonly KeyPlan[] = [
   operation("D", "draft", "Draft a whole layout"),
   operation("K", "creased", "Propose seams: Creased"),
   operation("O", "open-up", "Propose seams: Open up"),
+  { key: "W", words: "Move the picked shells by numbers", run: () => enterNumber("Move u") },
+  { key: "E", words: "Turn the picked shells by a number", run: () => enterNumber("Turn") },
+  { key: "R", words: "Scale the picked shells by a number", run: () => enterNumber("Scale") },
   { key: "1", words: "Pick vertices", run: () => setKind("vertices") },
   { key: "2", words: "Pick edges", run: () => setKind("edges") },
   { key: "3", words: "Pick faces", run: () => setKind("faces") },

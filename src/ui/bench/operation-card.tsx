@@ -14,7 +14,7 @@ import { type Outcome, useBench } from "./store";
 /** Options shown at once; the others wait behind a line that opens them. */
 const SHOWN = 3;
 
-function Field({ operation, field }: { operation: string; field: OptionField }) {
+function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
   const value = useBench((s) => s.options[operation]?.[field.name]) ?? field.initial;
   const change = (v: unknown) => setOption(operation, field.name, v);
   if (field.kind === "boolean")
@@ -48,6 +48,7 @@ function Field({ operation, field }: { operation: string; field: OptionField }) 
           aria-label={field.title}
           value={value as number | undefined}
           onChange={(v) => change(v === "" ? undefined : Number(v))}
+          onKeyDown={(e) => e.key === "Enter" && onEnter()}
           allowDecimal={!field.whole}
           {...(field.least !== undefined ? { min: field.least } : {})}
           {...(field.most !== undefined ? { max: field.most } : {})}
@@ -103,11 +104,16 @@ export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean })
   const outcome = state.outcomes[op.id];
   const key = keyOf(op.id);
   return (
-    <section className={classes.card} aria-label={op.title}>
+    <section className={classes.card} aria-label={op.title} data-operation={op.id}>
       <h3>{op.title}</h3>
       <p title={op.about}>{words}</p>
       {shown.map((f) => (
-        <Field key={f.name} operation={op.id} field={f} />
+        <Field
+          key={f.name}
+          operation={op.id}
+          field={f}
+          onEnter={() => ready && void runOperation(op.id, plan.preset)}
+        />
       ))}
       {shown.length < fields.length && (
         <Anchor component="button" type="button" size="xs" c="dimmed" onClick={() => setOpen(true)}>
