@@ -1,0 +1,152 @@
+import { describe, expect, it } from "vitest";
+import { assemble, box, lathe } from "../../../demo/kit";
+import { pepperMill } from "../../../demo/models/pepper-mill";
+import { measure } from "../check/measure";
+import { shellAreas } from "../density/level";
+import type { Asset } from "../layout/asset";
+import { structureOf } from "../layout/uv-set";
+import type { Scope } from "./operation";
+import { OPERATIONS, operationById, optionFields, parseOptions } from "./registry";
+import { runEdit, runExport } from "./run";
+import { everything } from "./scope";
+
+const quiet = { progress: () => {} };
+const edit = async (asset: Asset, id: string, options: unknown = {}, scope: Scope = everything(asset)) =>
+  (await runEdit(asset, id, options, scope, quiet)).asset;
+
+const crate = () => assemble("Crate", "cm", [], [{ name: "Crate", shape: box([3, 2, 1], [3, 2, 1]) }]);
+const onShell = (shell: number): Scope => ({
+  set: 0,
+  parts: ["p1"],
+  selection: { kind: "shells", items: new Map([["p1", Uint32Array.from([shell])]]) },
+});
+
+describe("the registry", () => {
+  it("gives every operation a name of its own, a title, and options that can be shown", () => {
+    expect(new Set(OPERATIONS.map((op) => op.id)).size).toBe(OPERATIONS.length);
+    for (const op of OPERATIONS) {
+      expect(op.about).toMatch(/\.$/);
+      for (const field of optionFields(op)) expect(field.title && field.description).toBeTruthy();
+      expect(() => parseOptions(op, {})).not.toThrow();
+    }
+  });
+
+  it("names the first bad option, and operations that are not there", () => {
+    expect(() => parseOptions(operationById("pack"), { padding: -1 })).toThrow(/^Pack: padding: /);
+    expect(() => operationById("iron")).toThrow("There is no operation called iron.");
+  });
+
+  it("keeps edits and exports apart", async () => {
+    await expect(runEdit(crate(), "sheet", {}, everything(crate()), quiet)).rejects.toThrow(
+      "Pattern sheet is not an edit.",
+    );
+    await expect(runExport(crate(), "cut", {}, everything(crate()), quiet)).rejects.toThrow(
+      "Cut does not write files.",
+    );
+  });
+});
+
+describe("unfold", () => {
+  it("keeps place, turn, density and handedness of a shell that has them", async () => {
+    const laid = await edit(await edit(crate(), "creased"), "unfold");
+    const moved = await edit(laid, "move", { du: 2, dv: 1, turn: 33, scale: 0.4 }, onShell(2));
+    const again = await edit(moved, "unfold", {}, onShell(2));
+    const [a, b] = [moved.parts[0]!.uvSets[0]!.uv, again.parts[0]!.uvSets[0]!.uv];
+    a.forEach((x, i) => {
+      expect(b[i]).toBeCloseTo(x, 6);
+    });
+  });
+
+  it("lays new shells beside what is there, at its density, touching nothing", async () => {
+    const seamed = await edit(crate(), "creased");
+    const one = await edit(seamed, "unfold", {}, onShell(0));
+    const all = await edit(
+      one,
+      "unfold",
+      {},
+      { ...onShell(1), selection: { kind: "shells", items: new Map([["p1", Uint32Array.from([1, 2, 3, 4, 5])]]) } },
+    );
+    const m = measure(all);
+    expect(m).toMatchObject({ shells: 6, cornersWithoutUv: 0, flippedTriangles: 0, overlapShare: 0 });
+    expect(m.texelDensityVariation!).toBeLessThan(1e-9);
+  });
+
+  it("names what cannot lie flat and offers to open it, or refuses the whole", async () => {
+    const tube = assemble(
+      "Tube",
+      "cm",
+      [],
+      [
+        {
+          name: "Tube",
+          shape: lathe(
+            [
+              [1, 0],
+              [1, 2],
+            ],
+            8,
+          ),
+        },
+      ],
+    );
+    const seamed = await edit(tube, "creased");
+    const { result } = await runEdit(seamed, "unfold", { skip: true }, everything(seamed), quiet);
+    expect(result.notes).toEqual([
+      { words: expect.stringContaining("two borders"), shells: [{ part: "p1", shell: 0 }], offer: "open-up" },
+    ]);
+    await expect(runEdit(seamed, "unfold", {}, everything(seamed), quiet)).rejects.toThrow("two borders");
+  });
+});
+
+describe("level", () => {
+  it("brings shells to their mean, or to the density asked for, each about its own middle", async () => {
+    const laid = await edit(await edit(crate(), "creased"), "unfold");
+    const uneven = await edit(laid, "move", { scale: 3 }, onShell(1));
+    expect(measure(uneven).texelDensityVariation!).toBeGreaterThan(0.1);
+    const areaOf = (a: Asset) =>
+      shellAreas(a, a.parts[0]!, a.parts[0]!.uvSets[0]!).reduce((sum, s) => sum + Math.abs(s.uv), 0);
+    const even = await edit(uneven, "level");
+    expect(measure(even).texelDensityVariation!).toBeLessThan(1e-9);
+    expect(areaOf(even)).toBeCloseTo(areaOf(uneven), 9);
+    const exact = await edit(uneven, "level", { density: 128, resolution: 1024 });
+    expect(measure(exact, 1024).texelDensityMean!).toBeCloseTo(128, 6);
+  });
+});
+
+describe("move", () => {
+  it("turns about the middle of what is picked, and leaves the rest where it is, to the last bit", async () => {
+    const laid = await edit(await edit(crate(), "creased"), "unfold");
+    const turned = await edit(laid, "move", { turn: 90 }, onShell(3));
+    const back = await edit(
+      await edit(await edit(turned, "move", { turn: 90 }, onShell(3)), "move", { turn: 90 }, onShell(3)),
+      "move",
+      { turn: 90 },
+      onShell(3),
+    );
+    const [before, after] = [laid.parts[0]!.uvSets[0]!, turned.parts[0]!.uvSets[0]!];
+    const s = structureOf(laid.parts[0]!.mesh, before);
+    const mine = new Set(Array.from(s.cornerWedge).filter((_, c) => s.faceShell[c >> 2] === 3));
+    before.uv.forEach((x, i) => {
+      if (!mine.has(i >> 1)) expect(after.uv[i]).toBe(x);
+      expect(back.parts[0]!.uvSets[0]!.uv[i]).toBeCloseTo(x, 9);
+    });
+  });
+});
+
+describe("scope", () => {
+  it("is everything visible when nothing is picked; hidden parts stay as they are", async () => {
+    const mill = pepperMill();
+    const seamed = await edit(mill, "creased", {}, { set: 0, parts: ["p1"] });
+    expect(seamed.parts[0]!.uvSets[0]).not.toBe(mill.parts[0]!.uvSets[0]);
+    expect(seamed.parts[1]!.uvSets[0]).toBe(mill.parts[1]!.uvSets[0]);
+  });
+
+  it("lets an instance stand for the part it repeats", async () => {
+    const mill = pepperMill();
+    const ring = mill.parts.find((p) => p.name === "Ring below")!;
+    const seamed = await edit(mill, "creased", { angle: 30 }, { set: 0, parts: [ring.id] });
+    const [own, copy] = ["Ring", "Ring below"].map((name) => seamed.parts.find((p) => p.name === name)!.uvSets[0]);
+    expect(own).toBe(copy);
+    expect(own).not.toBe(ring.uvSets[0]);
+  });
+});
