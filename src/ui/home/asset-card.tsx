@@ -61,7 +61,6 @@ export function AssetCard({
   return (
     <article className={classes.card}>
       <Link href={`/bench/${asset.id}`} aria-label={`Open ${asset.name}`}>
-        {/* biome-ignore lint/performance/noImgElement: the picture is made by the server at this size */}
         <img src={`/api/assets/${asset.id}/picture`} alt={asset.name} width={360} height={270} />
       </Link>
       <div className={classes.under}>

@@ -88,7 +88,7 @@ function Stage({ shared, buffer, onView }: { shared: Shared; buffer: PickBuffer;
     controls.current!.update();
     buffer.spoil();
     invalidate();
-    // biome-ignore lint/correctness/useExhaustiveDependencies: framing happens when asked for, not when the selection changes
+    // Dependencies on purpose: framing happens when asked for, not when the selection changes
   }, [frame, shared.scene, camera, size.width > 0]);
 
   useEffect(() => {
@@ -105,7 +105,7 @@ function Stage({ shared, buffer, onView }: { shared: Shared; buffer: PickBuffer;
     });
   }, [gl, camera, size, buffer, onView]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says that arrays were rewritten
+  // Dependencies on purpose: the stamp says that arrays were rewritten
   useEffect(() => {
     buffer.spoil();
     invalidate();

@@ -132,7 +132,7 @@ export function PaneContent({
   );
   const hoverItem = hover && new Map([[hover.part, new Set([hover.item])]]);
   const hoverKey = hover ? `${hover.part}/${hover.item}` : "";
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the item under the pointer
+  // Dependencies on purpose: the key stands for the item under the pointer
   const hoverEdge = useMemo(
     () => (asset && hoverItem && kind === "edges" ? edgeSegments(scene, asset, set, hoverItem, pane) : HOVER_NONE),
     [scene, asset, set, hoverKey, kind, pane],
@@ -141,7 +141,7 @@ export function PaneContent({
     () => (asset && kind === "vertices" ? vertexPoints(scene, asset, set, picked, pane) : HOVER_NONE),
     [scene, asset, set, picked, kind, pane],
   );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for the item under the pointer
+  // Dependencies on purpose: the key stands for the item under the pointer
   const hoverDot = useMemo(
     () => (asset && hoverItem && kind === "vertices" ? vertexPoints(scene, asset, set, hoverItem, pane) : HOVER_NONE),
     [scene, asset, set, hoverKey, kind, pane],

@@ -36,7 +36,7 @@ const NOTHING: ReadonlyMap<string, Iterable<number>> = new Map();
 export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp: object } | null {
   const { asset, set, picked, kind, hover, hidden, stretch } = useBench();
   const meshes = asset?.parts.map((p) => p.mesh);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only other meshes or transforms need another scene
+  // Dependencies on purpose: only other meshes or transforms need another scene
   const built = useMemo(() => {
     if (!asset) return null;
     const scene = buildScene(asset);

@@ -32,7 +32,7 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
   const { asset, kind, picked, set, running } = useBench();
   const [motion, setMotion] = useState<Motion>(STILL);
   const held = useRef<{ grip: Grip; x: number; y: number; start: number; motion: Motion } | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the box follows these through the store
+  // Dependencies on purpose: the box follows these through the store
   const box = useMemo(() => (kind === "shells" && picked.size ? uvBox("selection") : null), [asset, set, kind, picked]);
   const x = (u: number) => width / 2 + (u - view.u) * view.scale;
   const y = (v: number) => height / 2 - (v - view.v) * view.scale;

@@ -49,7 +49,7 @@ function Stage({
     });
     invalidate();
   }, [view, size, camera, gl, buffer, onView, invalidate]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says that arrays were rewritten
+  // Dependencies on purpose: the stamp says that arrays were rewritten
   useEffect(() => {
     buffer.spoil();
     invalidate();
