@@ -31,7 +31,7 @@ export function writerFor(path: string): string {
 /** Writes an asset whole or not at all: to files beside their places, then renamed. */
 export async function saveFile(asset: Asset, path: string, options: unknown = {}): Promise<void> {
   const named = { ...asset, name: basename(path, extname(path)) };
-  const files = await runExport(named, writerFor(path), options, everything(named), quiet);
+  const { files, warnings } = await runExport(named, writerFor(path), options, everything(named), quiet);
   const places = files.map((f, i) => ({ ...f, at: i === 0 ? path : join(dirname(path), f.name) }));
   const made: string[] = [];
   try {
@@ -40,6 +40,7 @@ export async function saveFile(asset: Asset, path: string, options: unknown = {}
       writeFileSync(`${at}.part`, bytes);
     }
     for (const { at } of places) renameSync(`${at}.part`, at);
+    for (const words of warnings) process.stderr.write(`${words}\n`);
   } catch (error) {
     for (const file of made) rmSync(file, { force: true });
     throw new UserError(`${path} cannot be written (${(error as NodeJS.ErrnoException).code}).`);

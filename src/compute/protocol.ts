@@ -1,6 +1,6 @@
 import type { Measures } from "@/core/check/measure";
 import type { Asset, LayoutChange, PartId } from "@/core/layout/asset";
-import type { EditResult, FileOut, Scope } from "@/core/operations/operation";
+import type { EditResult, Exported, Scope } from "@/core/operations/operation";
 
 /** What the page asks of a worker. Work carries a run number; its answers bear the same. */
 export type Request =
@@ -20,7 +20,7 @@ export interface Measured {
 export interface Answers {
   edit: EditResult;
   measure: Measured;
-  export: FileOut[];
+  export: Exported;
   read: Asset;
 }
 

@@ -1,5 +1,7 @@
 import { z } from "zod";
+import { flipsInSinglePrecision, seamsNotWritable } from "../check/handoff-warnings";
 import type { ExportOperation } from "./operation";
+import { count, seamWarnings } from "./words";
 
 /** GLB; an asset that came from glTF goes back into it. */
 export const exportGlb: ExportOperation<Record<string, never>> = {
@@ -10,8 +12,15 @@ export const exportGlb: ExportOperation<Record<string, never>> = {
   stage: "hand-off",
   acts: "parts",
   options: z.object({}),
-  async run(asset) {
+  async run(asset, scope) {
     const { writeGlb } = await import("../formats/glb");
-    return [{ name: `${asset.name}.glb`, type: "model/gltf-binary", bytes: await writeGlb(asset) }];
+    const flips = flipsInSinglePrecision(asset, scope.set);
+    return {
+      files: [{ name: `${asset.name}.glb`, type: "model/gltf-binary", bytes: await writeGlb(asset) }],
+      warnings: [
+        ...seamWarnings(seamsNotWritable(asset, scope.set)),
+        ...(flips ? [`${count(flips, "triangle")} lost area or flipped when rounded to single precision.`] : []),
+      ],
+    };
   },
 };

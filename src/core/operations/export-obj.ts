@@ -1,6 +1,8 @@
 import { z } from "zod";
+import { seamsNotWritable } from "../check/handoff-warnings";
 import { writeObj } from "../formats/obj-write";
 import type { ExportOperation } from "./operation";
+import { seamWarnings } from "./words";
 
 /** OBJ with MTL; an asset that came from an OBJ goes back into it. */
 export const exportObj: ExportOperation<Record<string, never>> = {
@@ -15,6 +17,7 @@ export const exportObj: ExportOperation<Record<string, never>> = {
     const { obj, mtl, mtlName } = writeObj(asset, asset.name, scope.set);
     const files = [{ name: `${asset.name}.obj`, type: "model/obj", bytes: obj }];
     const ownMtl = asset.source.format !== "obj";
-    return ownMtl && asset.materials.length ? [...files, { name: mtlName, type: "model/mtl", bytes: mtl }] : files;
+    if (ownMtl && asset.materials.length) files.push({ name: mtlName, type: "model/mtl", bytes: mtl });
+    return { files, warnings: seamWarnings(seamsNotWritable(asset, scope.set)) };
   },
 };

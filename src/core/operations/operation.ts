@@ -45,6 +45,12 @@ export interface EditResult {
   readonly notes: readonly Note[];
 }
 
+/** What an export wrote, and in sentences what the format could not hold. */
+export interface Exported {
+  readonly files: readonly FileOut[];
+  readonly warnings: readonly string[];
+}
+
 export interface FileOut {
   readonly name: string;
   readonly type: string;
@@ -73,7 +79,7 @@ export interface MeasureOperation<Options> extends Common<Options> {
 
 export interface ExportOperation<Options> extends Common<Options> {
   readonly kind: "export";
-  run(asset: Asset, scope: Scope, options: Options, context: Context): FileOut[] | Promise<FileOut[]>;
+  run(asset: Asset, scope: Scope, options: Options, context: Context): Exported | Promise<Exported>;
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: the registry holds operations of every option type; parse() gives them theirs

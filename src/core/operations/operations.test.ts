@@ -4,7 +4,9 @@ import { pepperMill } from "../../../demo/models/pepper-mill";
 import { measure } from "../check/measure";
 import { shellAreas } from "../density/level";
 import type { Asset } from "../layout/asset";
+import { getBit } from "../layout/bits";
 import { structureOf } from "../layout/uv-set";
+import { topologyOf } from "../mesh/topology";
 import type { Scope } from "./operation";
 import { OPERATIONS, operationById, optionFields, parseOptions } from "./registry";
 import { runEdit, runExport } from "./run";
@@ -148,5 +150,65 @@ describe("scope", () => {
     const [own, copy] = ["Ring", "Ring below"].map((name) => seamed.parts.find((p) => p.name === name)!.uvSets[0]);
     expect(own).toBe(copy);
     expect(own).not.toBe(ring.uvSets[0]);
+  });
+});
+
+describe("export", () => {
+  it("says which seams the format cannot hold, and nothing else", async () => {
+    const laid = await edit(await edit(crate(), "creased"), "unfold");
+    const quietly = await runExport(laid, "export-obj", {}, everything(laid), quiet);
+    expect(quietly).toMatchObject({ files: [{ name: "Crate.obj" }], warnings: [] });
+    const t = topologyOf(laid.parts[0]!.mesh);
+    const joined = Array.from({ length: t.edgeCount }, (_, e) => e).find(
+      (e) => !getBit(laid.parts[0]!.uvSets[0]!.cut, e),
+    )!;
+    const slit = await edit(
+      laid,
+      "cut",
+      {},
+      { set: 0, parts: ["p1"], selection: { kind: "edges", items: new Map([["p1", Uint32Array.from([joined])]]) } },
+    );
+    for (const id of ["export-obj", "export-glb"])
+      expect((await runExport(slit, id, {}, everything(slit), quiet)).warnings).toEqual([
+        expect.stringMatching(/^1 seam edge cannot be told/),
+      ]);
+  });
+
+  it("says which triangles are lost in single precision", async () => {
+    const laid = await edit(await edit(crate(), "creased"), "unfold");
+    const tiny = await edit(laid, "move", { scale: 1e-6, du: 4096 });
+    const [whole, lost] = await Promise.all(
+      [laid, tiny].map((a) => runExport(a, "export-glb", {}, everything(a), quiet)),
+    );
+    expect(whole!.warnings).toEqual([]);
+    expect(lost!.warnings.join()).toMatch(/triangles lost area or flipped/);
+  });
+});
+
+describe("draft", () => {
+  it("lays a single crooked face as well as it can, in its own shape", async () => {
+    const crooked = assemble(
+      "Kite",
+      "m",
+      [],
+      [
+        {
+          name: "Kite",
+          shape: {
+            points: [
+              [0, 0, 0],
+              [4, 0, 3],
+              [4, 4, 0],
+              [0, 4, 3],
+            ],
+            faces: [[0, 1, 2, 3]],
+            material: [0],
+          },
+        },
+      ],
+    );
+    const m = measure(await edit(crooked, "draft", { limit: 1.001 }));
+    expect(m).toMatchObject({ shells: 1, flippedTriangles: 0 });
+    expect(m.symmetricDirichlet!).toBeLessThan(1.01);
   });
 });

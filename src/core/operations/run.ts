@@ -1,6 +1,6 @@
 import { type Asset, withLayouts } from "../layout/asset";
 import { UserError } from "../layout/user-error";
-import type { Context, EditResult, FileOut, Scope } from "./operation";
+import type { Context, EditResult, Exported, Scope } from "./operation";
 import { operationById, parseOptions } from "./registry";
 
 /** Runs an edit by its id. Pure: the asset given is unchanged, the edited one comes back with what was done. */
@@ -24,7 +24,7 @@ export async function runExport(
   rawOptions: unknown,
   scope: Scope,
   context: Context,
-): Promise<FileOut[]> {
+): Promise<Exported> {
   const op = operationById(id);
   if (op.kind !== "export") throw new UserError(`${op.title} does not write files.`);
   return op.run(asset, scope, parseOptions(op, rawOptions), context);

@@ -277,7 +277,7 @@ export function outlineOf(shell: ShellMesh, uv: Float64Array): Float64Array {
   return out;
 }
 
-/** Points of a single face without area on a small circle, so that it has coordinates at all. */
+/** A single face that cannot lie flat in its own shape (no area, or over itself), on a circle: every triangulation fits. */
 function roundTable(shell: ShellMesh): Float64Array {
   const n = shell.wedges.length;
   const uv = new Float64Array(2 * n);

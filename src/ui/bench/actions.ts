@@ -116,8 +116,9 @@ export function runOperation(id: string, extra: Record<string, unknown> = {}): P
         { type: "export", operation: id, options, scope, source },
         progress,
       );
-      await saveFiles(value);
-      say(`Wrote ${value.map((f) => f.name).join(" and ")}.`);
+      await saveFiles(value.files);
+      const wrote = `Wrote ${value.files.map((f) => f.name).join(" and ")}.`;
+      say([wrote, ...value.warnings].join(" "), value.warnings.length ? "refused" : "info");
     });
   }
   return busy(op.title, async (progress) => {
@@ -128,7 +129,11 @@ export function runOperation(id: string, extra: Record<string, unknown> = {}): P
     const history = await sendRevision(state.asset!.id, revision, value.changes);
     engine!.keep(run, value.changes);
     applyChanges(value.changes, history);
-    const after = await refreshFigures();
+    // Saved already: stopping the measuring takes nothing back, and must not say so.
+    const after = await refreshFigures().catch((error: Error) => {
+      if (error instanceof Stopped) return null;
+      throw error;
+    });
     set({ outcomes: { ...get().outcomes, [id]: { words: value.words, before, after, notes: value.notes } } });
     say(value.words, value.notes.length ? "refused" : "info", value.notes);
   });
@@ -146,7 +151,9 @@ export function stepBench(direction: "undo" | "redo"): Promise<void> {
     const step = await sendStep(asset.id, history.version, direction);
     engine!.apply(step.changes);
     applyChanges(step.changes, step.history);
-    await refreshFigures();
+    await refreshFigures().catch((error: Error) => {
+      if (!(error instanceof Stopped)) throw error;
+    });
     say(`${direction === "undo" ? "Undone" : "Redone"}: ${words}`);
   });
 }
