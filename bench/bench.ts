@@ -6,7 +6,7 @@ import { Bench } from "tinybench";
 import { measure } from "../src/core/check/measure";
 import { readObj } from "../src/core/formats/obj-read";
 import { writeObj } from "../src/core/formats/obj-write";
-import type { Asset } from "../src/core/layout/asset";
+import { type Asset, numberedSets } from "../src/core/layout/asset";
 import { emptyLayout, layoutFromCorners } from "../src/core/layout/uv-set";
 import { meshFromPolygons } from "../src/core/mesh/poly-mesh";
 import { topologyOf } from "../src/core/mesh/topology";
@@ -37,9 +37,11 @@ function cloth(n: number): Asset {
     name: "cloth",
     unit: "m",
     up: "y",
+    sets: numberedSets(1),
     materials: [],
+    images: [],
     source: { name: "cloth.made", format: "made" },
-    parts: [{ id: "p1", name: "Cloth", path: [], mesh, transform: IDENTITY, uvSets: [emptyLayout(mesh, "UV 1")] }],
+    parts: [{ id: "p1", name: "Cloth", path: [], mesh, transform: IDENTITY, uvSets: [emptyLayout(mesh)] }],
   };
 }
 
@@ -51,7 +53,7 @@ function strips(n: number): Asset {
     const strip = Math.floor(Math.floor((i >> 3) / n) / 4);
     return (mesh.positions[3 * mesh.cornerVertex[i >> 1]! + (i & 1)]! + (i & 1 ? strip : 0)) / (n / 4 + 1);
   });
-  return { ...asset, parts: [{ ...asset.parts[0]!, uvSets: [layoutFromCorners(mesh, "UV 1", uv)] }] };
+  return { ...asset, parts: [{ ...asset.parts[0]!, uvSets: [layoutFromCorners(mesh, uv)] }] };
 }
 
 const lines: Record<string, (n: number) => () => unknown> = {

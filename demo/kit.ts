@@ -207,7 +207,17 @@ export function assemble(
     }
     const { points, faces, material } = plan.shape!;
     const mesh = meshFromPolygons(points.flat(), faces, materials.length ? { faceMaterial: material } : {});
-    parts.push({ ...common, mesh, uvSets: [emptyLayout(mesh, "Unique")] });
+    parts.push({ ...common, mesh, uvSets: [emptyLayout(mesh)] });
   }
-  return { id: name, name, unit: unitOf, up: "y", parts, materials, source: { name: `${name}.made`, format: "made" } };
+  return {
+    id: name,
+    name,
+    unit: unitOf,
+    up: "y",
+    sets: [{ id: "s1", name: "Unique", purpose: "unique", exportAs: 0 }],
+    parts,
+    materials,
+    images: [],
+    source: { name: `${name}.made`, format: "made" },
+  };
 }

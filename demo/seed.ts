@@ -1,9 +1,9 @@
 import { measure } from "../src/core/check/measure";
 import { summaryOf } from "../src/core/check/summary";
 import { UserError } from "../src/core/layout/user-error";
+import { createAsset, listAssets } from "../src/server/assets";
 import { dataFolder } from "../src/server/data-folder";
 import { database } from "../src/server/database";
-import { createAsset, listAssets } from "../src/server/store";
 import { demoAssets } from "./assets";
 
 // Fills an empty data folder with the night market; a folder that holds assets is left as it is.

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, test } from "@playwright/test";
 import { measure } from "../src/core/check/measure";
-import { readGltf } from "../src/core/formats/glb";
+import { readGltf } from "../src/core/formats/gltf/read";
 import { readObj } from "../src/core/formats/obj-read";
 import { at, bringIn, card, drumObj, onBench, pane, picked, said, stage } from "./table";
 

@@ -1,5 +1,5 @@
+import { listAssets } from "@/server/assets";
 import { database } from "@/server/database";
-import { listAssets } from "@/server/store";
 import { HomeScreen } from "@/ui/home/home-screen";
 
 export const dynamic = "force-dynamic";

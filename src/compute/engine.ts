@@ -1,4 +1,5 @@
-import { type Asset, type LayoutChange, withLayouts } from "@/core/layout/asset";
+import type { Asset } from "@/core/layout/asset";
+import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import type { Answer, Answers, Request, Work } from "./protocol";
 
@@ -58,16 +59,16 @@ export class Engine {
     else this.start();
   }
 
-  /** Layouts that came from elsewhere (undo, another tab). */
-  apply(changes: readonly LayoutChange[]): void {
+  /** A change that came from elsewhere (undo, another tab). */
+  apply(delta: AssetDelta): void {
     if (!this.asset) return;
-    this.asset = withLayouts(this.asset, changes);
-    this.post({ type: "apply", changes });
+    this.asset = withDelta(this.asset, delta);
+    this.post({ type: "apply", delta });
   }
 
   /** An edit's result is saved: it becomes the document's. */
-  keep(run: number, changes: readonly LayoutChange[]): void {
-    if (this.asset) this.asset = withLayouts(this.asset, changes);
+  keep(run: number, delta: AssetDelta): void {
+    if (this.asset) this.asset = withDelta(this.asset, delta);
     this.post({ type: "keep", run });
   }
 

@@ -1,16 +1,24 @@
 import { measure } from "@/core/check/measure";
 import { triangleStretch } from "@/core/check/triangle-stretch";
-import { readAsset } from "@/core/formats/read-asset";
-import { type Asset, type LayoutChange, withLayouts } from "@/core/layout/asset";
+import { readAssets } from "@/core/formats/read-asset";
+import type { Asset } from "@/core/layout/asset";
+import { deltaBetween, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
-import { runEdit, runExport } from "@/core/operations/run";
+import { runEdit, runExport, runSelect } from "@/core/operations/run";
 import type { Answer, Request } from "./protocol";
 
 // Keeps a copy of the document. An edit's result is held until the page says that it has been saved.
 let asset: Asset | null = null;
-let held: { run: number; changes: readonly LayoutChange[] } | null = null;
+let held: { run: number; asset: Asset } | null = null;
 
 const send = (answer: Answer) => postMessage(answer);
+
+/** Decoders are fetched from the own server when a file needs them. */
+async function fetchWasm(name: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/decoders/${name}`);
+  if (!response.ok) throw new Error(`The decoder ${name} cannot be fetched.`);
+  return new Uint8Array(await response.arrayBuffer());
+}
 
 /** Progress at most every 40 ms, so that reporting costs nothing. */
 function reporter(run: number) {
@@ -25,22 +33,29 @@ function reporter(run: number) {
   };
 }
 
-async function work(request: Extract<Request, { type: "edit" | "measure" | "export" | "read" }>): Promise<unknown> {
-  if (request.type === "read") return readAsset(request.bytes, { name: request.name });
+async function work(
+  request: Extract<Request, { type: "edit" | "select" | "measure" | "export" | "read" }>,
+): Promise<unknown> {
+  if (request.type === "read")
+    return readAssets(request.files, { wasm: fetchWasm, progress: reporter(request.run).progress });
   if (!asset) throw new Error("No asset is loaded.");
   switch (request.type) {
     case "edit": {
-      const { result } = await runEdit(asset, request.operation, request.options, request.scope, reporter(request.run));
-      held = { run: request.run, changes: result.changes };
-      return result;
+      const context = reporter(request.run);
+      const { result } = await runEdit(asset, request.operation, request.options, request.scope, context);
+      held = { run: request.run, asset: result.asset };
+      const { asset: edited, ...told } = result;
+      return { ...told, delta: deltaBetween(asset, edited) };
     }
+    case "select":
+      return runSelect(asset, request.operation, request.options, request.scope, reporter(request.run));
     case "measure":
       return {
         measures: measure(asset, request.resolution, request.set),
         stretch: triangleStretch(asset, request.set),
       };
     case "export": {
-      const whole = request.source ? { ...asset, source: { ...asset.source, bytes: request.source } } : asset;
+      const whole = { ...asset, files: request.files };
       return runExport(whole, request.operation, request.options, request.scope, reporter(request.run));
     }
   }
@@ -48,9 +63,9 @@ async function work(request: Extract<Request, { type: "edit" | "measure" | "expo
 
 addEventListener("message", async ({ data }: MessageEvent<Request>) => {
   if (data.type === "load") asset = data.asset;
-  else if (data.type === "apply") asset = asset && withLayouts(asset, data.changes);
+  else if (data.type === "apply") asset = asset && withDelta(asset, data.delta);
   else if (data.type === "keep") {
-    if (asset && held?.run === data.run) asset = withLayouts(asset, held.changes);
+    if (held?.run === data.run) asset = held.asset;
     held = null;
   } else {
     try {

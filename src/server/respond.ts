@@ -1,5 +1,5 @@
 import { UserError } from "../core/layout/user-error";
-import { Conflict } from "./store";
+import { Conflict } from "./assets";
 
 /** Largest body taken in. */
 const MOST_BYTES = 512 * 1024 * 1024;

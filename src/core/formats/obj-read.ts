@@ -1,17 +1,12 @@
-import type { Asset, Material, Part, Unit } from "../layout/asset";
+import { type Asset, fileKey, numberedSets, type Part } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import { emptyLayout, layoutFromCorners } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
 import { Growing } from "./growing";
-import { materialColor } from "./material-color";
+import { readMaterials } from "./mtl";
 import { ObjScanner } from "./obj-scan";
-
-export interface ReadOptions {
-  readonly id?: string;
-  readonly name: string;
-  readonly unit?: Unit;
-}
+import { baseName, type ReadOptions, stem } from "./read-options";
 
 /** Faces of the file, before they are sorted into parts. */
 interface Raw {
@@ -27,6 +22,7 @@ interface Raw {
   readonly parts: string[];
   readonly groups: string[];
   readonly materials: string[];
+  readonly libraries: string[];
 }
 
 /**
@@ -40,27 +36,28 @@ export function readObj(bytes: Uint8Array, options: ReadOptions): Asset {
   if (!bytes.length) throw new UserError(`${options.name} is empty.`);
   if (bytes.subarray(0, 4096).includes(0))
     throw new UserError(`${options.name} is not an OBJ text file: it holds binary data.`);
-  const raw = scan(bytes);
+  const raw = scan(bytes, options.progress);
   if (raw.faceStart.length < 2) throw new UserError(`${options.name} holds no faces.`);
-  const materials: Material[] = raw.materials.map((name, i) => ({ name, color: materialColor(i) }));
-  const parts = raw.parts
-    .map((name, i) => ({ name, i }))
-    .filter(({ i }) => raw.facePart.data.subarray(0, raw.facePart.length).includes(i));
-  const single = parts.length === 1;
+  const key = fileKey(bytes);
+  const { materials, images, files } = readMaterials(raw.materials, raw.libraries, options.beside);
   return {
     id: options.id ?? "asset",
-    name: options.name.replace(/\.[^.]*$/, ""),
+    name: stem(options.name),
     unit: options.unit ?? "m",
     up: "y",
-    parts: parts.map(({ name, i }, at) =>
-      makePart(raw, i, `p${at + 1}`, name || options.name.replace(/\.[^.]*$/, ""), single),
-    ),
+    sets: numberedSets(1),
+    parts: makeParts(raw, stem(options.name), options.progress),
     materials,
-    source: { name: options.name, format: "obj", bytes },
+    images,
+    source: { name: baseName(options.name), format: "obj", key },
+    files: { ...files, [key]: bytes },
   };
 }
 
-function scan(bytes: Uint8Array): Raw {
+/** Share of the work that reading the text is; the rest is making parts. */
+const SCANNING = 0.7;
+
+function scan(bytes: Uint8Array, progress?: (share: number) => void): Raw {
   const raw: Raw = {
     v: new Growing(),
     vt: new Growing(),
@@ -73,6 +70,7 @@ function scan(bytes: Uint8Array): Raw {
     parts: [""],
     groups: [],
     materials: [],
+    libraries: [],
   };
   const now = { part: 0, material: NONE, group: NONE };
   const lists = { materials: new Map<string, number>(), groups: new Map<string, number>(), parts: new Map([["", 0]]) };
@@ -84,6 +82,7 @@ function scan(bytes: Uint8Array): Raw {
   };
   const s = new ObjScanner(bytes);
   while (s.nextLine()) {
+    if ((s.line & 0xffff) === 0) progress?.((SCANNING * s.position) / bytes.length);
     switch (s.word()) {
       case "v":
         raw.v.add(s.number("A vertex")).add(s.number("A vertex")).add(s.number("A vertex"));
@@ -105,6 +104,9 @@ function scan(bytes: Uint8Array): Raw {
         break;
       case "g":
         now.group = named(lists.groups, raw.groups, s.rest());
+        break;
+      case "mtllib":
+        raw.libraries.push(s.rest());
         break;
       case "usemtl":
         now.material = named(lists.materials, raw.materials, s.rest());
@@ -136,29 +138,54 @@ function readFace(s: ObjScanner, raw: Raw): void {
   raw.faceStart.add(raw.corners.length / 3);
 }
 
-/** Gathers the faces of one object; vertices keep their order in the file. A file of one part keeps its unused ones. */
-function makePart(raw: Raw, index: number, id: string, name: string, single: boolean): Part {
-  const faces: number[] = [];
-  for (let f = 0; f < raw.facePart.length; f++) if (raw.facePart.data[f] === index) faces.push(f);
-  const vertices = raw.v.length / 3;
-  const used = new Uint8Array(vertices).fill(single ? 1 : 0);
-  const faceStart = new Uint32Array(faces.length + 1);
-  for (let i = 0; i < faces.length; i++) {
-    const from = raw.faceStart.data[faces[i]!]!;
-    const to = raw.faceStart.data[faces[i]! + 1]!;
-    faceStart[i + 1] = faceStart[i]! + to - from;
-    for (let c = from; c < to; c++) used[raw.corners.data[3 * c]!] = 1;
-  }
-  const local = new Uint32Array(vertices);
-  const origin: number[] = [];
-  for (let v = 0; v < vertices; v++) if (used[v]) local[v] = origin.push(v) - 1;
+/** Sorts the faces into parts, one per object; vertices keep their order in the file. */
+function makeParts(raw: Raw, fileName: string, progress?: (share: number) => void): Part[] {
+  const total = raw.facePart.length;
+  const start = new Uint32Array(raw.parts.length + 1);
+  for (let f = 0; f < total; f++) start[raw.facePart.data[f]! + 1]!++;
+  for (let i = 0; i < raw.parts.length; i++) start[i + 1]! += start[i]!;
+  const fill = start.slice(0, -1);
+  const sorted = new Uint32Array(total);
+  for (let f = 0; f < total; f++) sorted[fill[raw.facePart.data[f]!]!++] = f;
+  const used = raw.parts.map((name, i) => ({ name, i })).filter(({ i }) => start[i + 1]! > start[i]!);
+  const local = new Int32Array(raw.v.length / 3).fill(-1);
+  let done = 0;
+  return used.map(({ name, i }, at) => {
+    const faces = sorted.subarray(start[i]!, start[i + 1]!);
+    done += faces.length;
+    progress?.(SCANNING + ((1 - SCANNING) * done) / total);
+    return makePart(raw, faces, local, used.length === 1, {
+      id: `p${at + 1}`,
+      name: name || fileName,
+      sourceIndex: i,
+    });
+  });
+}
 
-  const positions = new Float64Array(3 * origin.length);
-  for (let i = 0; i < origin.length; i++) positions.set(raw.v.data.subarray(3 * origin[i]!, 3 * origin[i]! + 3), 3 * i);
+/**
+ * One part out of its faces. A file of one part keeps its unused vertices.
+ *
+ * @param local scratch, -1 everywhere, before and after
+ */
+function makePart(
+  raw: Raw,
+  faces: Uint32Array,
+  local: Int32Array,
+  single: boolean,
+  names: { id: string; name: string; sourceIndex: number },
+): Part {
+  const faceStart = new Uint32Array(faces.length + 1);
+  for (let i = 0; i < faces.length; i++)
+    faceStart[i + 1] = faceStart[i]! + raw.faceStart.data[faces[i]! + 1]! - raw.faceStart.data[faces[i]!]!;
   const total = faceStart[faces.length]!;
+  const origin = single ? Uint32Array.from({ length: local.length }, (_, v) => v) : usedVertices(raw, faces, local);
+  for (let i = 0; i < origin.length; i++) local[origin[i]!] = i;
+  const positions = new Float64Array(3 * origin.length);
+  for (let i = 0; i < origin.length; i++)
+    for (let d = 0; d < 3; d++) positions[3 * i + d] = raw.v.data[3 * origin[i]! + d]!;
   const cornerVertex = new Uint32Array(total);
   const cornerUv = new Float64Array(2 * total);
-  const cornerNormal = new Float32Array(3 * total);
+  const cornerNormal = raw.vn.length ? new Float32Array(3 * total) : undefined;
   let normals = false;
   let points = false;
   for (let i = 0, c = 0; i < faces.length; i++) {
@@ -171,9 +198,10 @@ function makePart(raw: Raw, index: number, id: string, name: string, single: boo
       const vn = raw.corners.data[3 * k + 2]!;
       if (vn < 0) continue;
       normals = true;
-      for (let d = 0; d < 3; d++) cornerNormal[3 * c + d] = raw.vn.data[3 * vn + d]!;
+      for (let d = 0; d < 3; d++) cornerNormal![3 * c + d] = raw.vn.data[3 * vn + d]!;
     }
   }
+  for (let i = 0; i < origin.length; i++) local[origin[i]!] = -1;
   const pick = (from: Growing) => Uint32Array.from(faces, (f) => from.data[f]!);
   const mesh: PolyMesh = {
     positions,
@@ -182,9 +210,22 @@ function makePart(raw: Raw, index: number, id: string, name: string, single: boo
     faceMaterial: pick(raw.faceMaterial),
     faceGroup: pick(raw.faceGroup),
     groups: raw.groups,
-    ...(normals ? { cornerNormal } : {}),
-    origin: { vertex: Uint32Array.from(origin), face: Uint32Array.from(faces) },
+    ...(normals && cornerNormal ? { cornerNormal } : {}),
+    origin: { vertex: origin, face: faces.slice() },
   };
-  const set = points ? layoutFromCorners(mesh, "UV 1", cornerUv) : emptyLayout(mesh, "UV 1");
-  return { id, name, path: [], mesh, transform: IDENTITY, uvSets: [set] };
+  const set = points ? layoutFromCorners(mesh, cornerUv) : emptyLayout(mesh);
+  return { ...names, path: [], mesh, transform: IDENTITY, uvSets: [set] };
+}
+
+/** File vertices that some faces use, ascending. */
+function usedVertices(raw: Raw, faces: Uint32Array, local: Int32Array): Uint32Array {
+  const list: number[] = [];
+  for (const f of faces)
+    for (let k = raw.faceStart.data[f]!; k < raw.faceStart.data[f + 1]!; k++) {
+      const v = raw.corners.data[3 * k]!;
+      if (local[v]! >= 0) continue;
+      local[v] = 0;
+      list.push(v);
+    }
+  return Uint32Array.from(list).sort();
 }

@@ -19,6 +19,11 @@ export class ObjScanner {
 
   constructor(private readonly bytes: Uint8Array) {}
 
+  /** How many bytes have been read. */
+  get position(): number {
+    return this.at;
+  }
+
   /** Moves to the next line that holds a word; false at the end. */
   nextLine(): boolean {
     const { bytes } = this;

@@ -1,6 +1,5 @@
-import type { Asset, Part } from "../layout/asset";
+import { type Asset, type Part, sourceBytes } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { UserError } from "../layout/user-error";
 import { structureOf, type UvSet } from "../layout/uv-set";
 import { faceCount, NONE } from "../mesh/poly-mesh";
 import { isIdentity, worldPositions } from "../mesh/transform";
@@ -10,21 +9,24 @@ export interface ObjOut {
   readonly obj: Uint8Array;
   readonly mtl: Uint8Array;
   readonly mtlName: string;
+  /** Whether the text is the source's own, with what changed written into it. */
+  readonly inPlace: boolean;
 }
 
 /**
  * Writes an asset as OBJ with MTL. An asset that came from an OBJ file is written back into it: everything but the
- * texture points and the references to them stands as it stood, comments and order included.
+ * texture points and the references to them stands as it stood, comments and order included. Where parts were moved or
+ * repaired, the lines of their vertices and faces differ as well.
  *
  * @param baseName file name without ending
  * @param set index of the UV set to write
  */
 export function writeObj(asset: Asset, baseName: string, set = 0): ObjOut {
   const mtlName = `${baseName}.mtl`;
-  const rewrite =
-    asset.source.format === "obj" && asset.source.bytes && asset.parts.every((p) => isIdentity(p.transform));
-  const text = rewrite ? writeBack(asset, set) : compose(asset, mtlName, set);
-  return { obj: text, mtl: new TextEncoder().encode(mtlText(asset)), mtlName };
+  const source = asset.source.format === "obj" ? sourceBytes(asset) : undefined;
+  const places = source && filePlaces(asset);
+  const text = places ? writeBack(asset, source, places, set) : composeAll(asset, mtlName, set);
+  return { obj: text, mtl: new TextEncoder().encode(mtlText(asset)), mtlName, inPlace: places !== undefined };
 }
 
 function mtlText(asset: Asset): string {
@@ -39,6 +41,9 @@ class PointList {
   readonly lines: string[] = [];
   private readonly numbers = new Map<UvSet, Int32Array>();
 
+  /** @param before points that stand in the file already */
+  constructor(private readonly before = 0) {}
+
   /** 1-based number of a wedge's point, or 0 for an unmapped face. */
   of(part: Part, set: UvSet, corner: number, face: number): number {
     if (!getBit(set.mapped, face)) return 0;
@@ -49,53 +54,60 @@ class PointList {
       this.numbers.set(set, numbers);
     }
     const w = s.cornerWedge[corner]!;
-    if (!numbers[w]) numbers[w] = this.lines.push(`vt ${set.uv[2 * w]} ${set.uv[2 * w + 1]}\n`);
+    if (!numbers[w]) numbers[w] = this.before + this.lines.push(`vt ${set.uv[2 * w]} ${set.uv[2 * w + 1]}\n`);
     return numbers[w]!;
   }
 }
 
-function compose(asset: Asset, mtlName: string, setIndex: number): Uint8Array {
-  const out: string[] = [`mtllib ${mtlName}\n`];
+/** Numbers that the next vertex and normal get, counted from 1. */
+interface Bases {
+  vertex: number;
+  normal: number;
+}
+
+function composeAll(asset: Asset, mtlName: string, setIndex: number): Uint8Array {
   const points = new PointList();
-  let vertexBase = 1;
-  let normalBase = 1;
-  for (const part of asset.parts) {
-    const { mesh } = part;
-    const set = part.uvSets[setIndex];
-    out.push(`o ${part.name}\n`);
-    const world = worldPositions(mesh, part.transform);
-    for (let i = 0; i < world.length; i += 3) out.push(`v ${world[i]} ${world[i + 1]} ${world[i + 2]}\n`);
-    const normals = mesh.cornerNormal && isIdentity(part.transform) ? mesh.cornerNormal : undefined;
-    if (normals)
-      for (let i = 0; i < normals.length; i += 3) out.push(`vn ${normals[i]} ${normals[i + 1]} ${normals[i + 2]}\n`);
-    let material = NONE;
-    let group = NONE;
-    const faces: string[] = [];
-    const before = points.lines.length;
-    for (let f = 0; f < faceCount(mesh); f++) {
-      if (mesh.faceGroup[f] !== group) {
-        group = mesh.faceGroup[f]!;
-        faces.push(`g ${group === NONE ? "default" : mesh.groups[group]}\n`);
-      }
-      if (mesh.faceMaterial[f] !== material && mesh.faceMaterial[f] !== NONE) {
-        material = mesh.faceMaterial[f]!;
-        faces.push(`usemtl ${asset.materials[material]!.name}\n`);
-      }
-      let line = "f";
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-        const vt = set ? points.of(part, set, c, f) : 0;
-        line += ` ${vertexBase + mesh.cornerVertex[c]!}`;
-        if (vt || normals) line += `/${vt || ""}`;
-        if (normals) line += `/${normalBase + c}`;
-      }
-      faces.push(`${line}\n`);
-    }
-    for (let i = before; i < points.lines.length; i++) out.push(points.lines[i]!);
-    for (const line of faces) out.push(line);
-    vertexBase += world.length / 3;
-    if (normals) normalBase += normals.length / 3;
-  }
+  const bases = { vertex: 1, normal: 1 };
+  const out = asset.materials.length ? [`mtllib ${mtlName}\n`] : [];
+  for (const part of asset.parts) composePart(asset, part, setIndex, points, bases, out);
   return encodeAll(out);
+}
+
+function composePart(asset: Asset, part: Part, setIndex: number, points: PointList, bases: Bases, out: string[]): void {
+  const { mesh } = part;
+  const set = part.uvSets[setIndex];
+  out.push(`o ${part.name}\n`);
+  const world = worldPositions(mesh, part.transform);
+  for (let i = 0; i < world.length; i += 3) out.push(`v ${world[i]} ${world[i + 1]} ${world[i + 2]}\n`);
+  const normals = mesh.cornerNormal && isIdentity(part.transform) ? mesh.cornerNormal : undefined;
+  if (normals)
+    for (let i = 0; i < normals.length; i += 3) out.push(`vn ${normals[i]} ${normals[i + 1]} ${normals[i + 2]}\n`);
+  let material = NONE;
+  let group = NONE;
+  const faces: string[] = [];
+  const before = points.lines.length;
+  for (let f = 0; f < faceCount(mesh); f++) {
+    if (mesh.faceGroup[f] !== group) {
+      group = mesh.faceGroup[f]!;
+      faces.push(`g ${group === NONE ? "default" : mesh.groups[group]}\n`);
+    }
+    if (mesh.faceMaterial[f] !== material && mesh.faceMaterial[f] !== NONE) {
+      material = mesh.faceMaterial[f]!;
+      faces.push(`usemtl ${asset.materials[material]!.name}\n`);
+    }
+    let line = "f";
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const vt = set ? points.of(part, set, c, f) : 0;
+      line += ` ${bases.vertex + mesh.cornerVertex[c]!}`;
+      if (vt || normals) line += `/${vt || ""}`;
+      if (normals) line += `/${bases.normal + c}`;
+    }
+    faces.push(`${line}\n`);
+  }
+  for (let i = before; i < points.lines.length; i++) out.push(points.lines[i]!);
+  for (const line of faces) out.push(line);
+  bases.vertex += world.length / 3;
+  if (normals) bases.normal += normals.length / 3;
 }
 
 function encodeAll(pieces: readonly (string | Uint8Array)[]): Uint8Array {
@@ -123,45 +135,110 @@ function encodeAll(pieces: readonly (string | Uint8Array)[]): Uint8Array {
   return out;
 }
 
+/** What stands where in the source file: new places of its vertices, and the faces that each of its faces has become. */
+interface FilePlaces {
+  readonly vertices: Map<number, readonly [number, number, number]>;
+  readonly faces: Map<number, Array<{ part: Part; face: number }>>;
+  /** Faces and parts the file has no place for yet. */
+  readonly added: Array<{ part: Part; face: number }>;
+  readonly foreign: readonly Part[];
+}
+
+/** Undefined when the asset no longer fits the numbering of its file. */
+function filePlaces(asset: Asset): FilePlaces | undefined {
+  const vertices: FilePlaces["vertices"] = new Map();
+  const faces: FilePlaces["faces"] = new Map();
+  const added: FilePlaces["added"] = [];
+  for (const part of asset.parts) {
+    if (part.sourceIndex === undefined) continue;
+    const { origin } = part.mesh;
+    const world = worldPositions(part.mesh, part.transform);
+    for (let v = 0; v < origin.vertex.length; v++) {
+      const at = origin.vertex[v]!;
+      if (at === NONE) return undefined;
+      const known = vertices.get(at);
+      const place = [world[3 * v]!, world[3 * v + 1]!, world[3 * v + 2]!] as const;
+      if (known?.some((x, d) => x !== place[d])) return undefined;
+      vertices.set(at, place);
+    }
+    for (let face = 0; face < faceCount(part.mesh); face++) {
+      const at = origin.face[face]!;
+      const owners = faces.get(at);
+      if (at === NONE) added.push({ part, face });
+      else if (owners) owners.push({ part, face });
+      else faces.set(at, [{ part, face }]);
+    }
+  }
+  return { vertices, faces, added, foreign: asset.parts.filter((p) => p.sourceIndex === undefined) };
+}
+
 /** Copies the source, putting this layout's points where its first texture point or face stood. */
-function writeBack(asset: Asset, setIndex: number): Uint8Array {
-  const bytes = asset.source.bytes!;
-  const owner = faceOwners(asset);
+function writeBack(asset: Asset, bytes: Uint8Array, places: FilePlaces, setIndex: number): Uint8Array {
   const points = new PointList();
   const head: (string | Uint8Array)[] = [];
   const tail: (string | Uint8Array)[] = [];
   let out = head;
   let copied = 0;
-  let face = 0;
+  const counts = { v: 0, vn: 0, f: 0 };
   const s = new ObjScanner(bytes);
   while (s.nextLine()) {
     const word = s.word();
-    if (word !== "vt" && word !== "f") continue;
+    if (word === "vn") counts.vn++;
+    if (word !== "vt" && word !== "f" && word !== "v") continue;
     const texts: string[] = [];
-    if (word === "f") while (s.more()) texts.push(s.word());
+    if (word !== "vt") while (s.more()) texts.push(s.word());
+    const line = word === "v" ? movedVertex(texts, places.vertices.get(counts.v++)) : undefined;
+    if (word === "v" && line === undefined) continue;
     const [from, to] = s.lineRange();
     out.push(bytes.subarray(copied, from));
     copied = to;
+    if (word === "v") {
+      out.push(line!);
+      continue;
+    }
     out = tail;
-    if (word === "vt") continue;
-    const at = owner[face++];
-    if (!at) throw new UserError("The source file no longer fits its faces; export as a new OBJ instead.");
-    const set = at.part.uvSets[setIndex];
-    const start = at.part.mesh.faceStart[at.face]!;
-    const corners = texts.map((text, k) => {
-      const [v, , vn] = text.split("/");
-      const vt = set ? points.of(at.part, set, start + k, at.face) : 0;
-      return vn ? `${v}/${vt || ""}/${vn}` : vt ? `${v}/${vt}` : v;
-    });
-    out.push(`f ${corners.join(" ")}\n`);
+    if (word === "f")
+      for (const owner of places.faces.get(counts.f++) ?? [])
+        out.push(faceLine(owner, texts, counts.v, setIndex, points));
   }
   out.push(bytes.subarray(copied));
-  return encodeAll([...head, ...points.lines, ...tail]);
+  if (places.added.length || places.foreign.length) out.push("\n");
+  for (const owner of places.added) out.push(faceLine(owner, [], counts.v, setIndex, points));
+  const bases = { vertex: counts.v + 1, normal: counts.vn + 1 };
+  const foreign = new PointList(points.lines.length);
+  const more: string[] = [];
+  for (const part of places.foreign) composePart(asset, part, setIndex, foreign, bases, more);
+  return encodeAll([...head, ...points.lines, ...tail, ...more]);
 }
 
-function faceOwners(asset: Asset): Array<{ part: Part; face: number }> {
-  const owners: Array<{ part: Part; face: number }> = [];
-  for (const part of asset.parts)
-    for (let f = 0; f < faceCount(part.mesh); f++) owners[part.mesh.origin.face[f]!] = { part, face: f };
-  return owners;
+/** The line of a vertex that has moved, with what stands behind its place; undefined for one that has not. */
+function movedVertex(texts: readonly string[], place: readonly number[] | undefined): string | undefined {
+  if (!place || place.every((x, d) => x === Number(texts[d]))) return undefined;
+  return `v ${[...place, ...texts.slice(3)].join(" ")}\n`;
+}
+
+/** A face's line with this layout's points; references to vertices and normals as they stood where the face does. */
+function faceLine(
+  { part, face }: { part: Part; face: number },
+  texts: readonly string[],
+  vertices: number,
+  setIndex: number,
+  points: PointList,
+): string {
+  const { mesh } = part;
+  const set = part.uvSets[setIndex];
+  const start = mesh.faceStart[face]!;
+  const size = mesh.faceStart[face + 1]! - start;
+  const file = Array.from({ length: size }, (_, k) => mesh.origin.vertex[mesh.cornerVertex[start + k]!]! + 1);
+  const numberOf = (text: string) => {
+    const n = Number.parseInt(text, 10);
+    return n < 0 ? vertices + n + 1 : n;
+  };
+  const asItStood = size === texts.length && file.every((v, k) => v === numberOf(texts[k]!));
+  const corners = file.map((number, k) => {
+    const vt = set ? points.of(part, set, start + k, face) : 0;
+    const [v, , vn] = asItStood ? texts[k]!.split("/") : [String(number)];
+    return vn ? `${v}/${vt || ""}/${vn}` : vt ? `${v}/${vt}` : v;
+  });
+  return `f ${corners.join(" ")}\n`;
 }

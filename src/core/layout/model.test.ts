@@ -6,13 +6,14 @@ import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
 import { measure } from "../check/measure";
 import { decodeAsset, encodeAsset } from "../formats/asset-bundle";
-import { readGltf, writeGlb } from "../formats/glb";
+import { readGltf } from "../formats/gltf/read";
+import { writeGlb } from "../formats/gltf/write";
 import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { IDENTITY, type Mat4 } from "../mesh/transform";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
-import type { Asset, Part } from "./asset";
+import { type Asset, numberedSets, type Part } from "./asset";
 import { clearBit, countBits, getBit, makeBits, setBit } from "./bits";
 import { emptyLayout, layoutFromCorners, structureOf, type UvSet, withBits } from "./uv-set";
 
@@ -25,8 +26,10 @@ function assetOf(mesh: PolyMesh, set: UvSet, transform: Mat4 = IDENTITY): Asset 
     name: "Test",
     unit: "cm",
     up: "y",
+    sets: numberedSets(1),
     parts: [part],
     materials: [],
+    images: [],
     source: { name: "t.made", format: "made" },
   };
 }
@@ -46,7 +49,7 @@ function sheet(n: number): { mesh: PolyMesh; set: UvSet } {
     }
   const mesh = meshFromPolygons(points, faces);
   const uv = Float64Array.from([...mesh.cornerVertex].flatMap((v) => [points[3 * v]! / n, points[3 * v + 1]! / n]));
-  return { mesh, set: layoutFromCorners(mesh, "UV 1", uv) };
+  return { mesh, set: layoutFromCorners(mesh, uv) };
 }
 
 const edgeScope = (edges: number[]) => ({
@@ -65,7 +68,7 @@ const edgeBetween = (mesh: PolyMesh, a: number, b: number): number => {
 describe("the document model", () => {
   it("keeps a single inner edge cut on a closed mesh, through saving and reading back", async () => {
     const mesh = cube();
-    const { asset } = await runEdit(assetOf(mesh, emptyLayout(mesh, "UV 1")), "cut", {}, edgeScope([3]), quiet);
+    const { asset } = await runEdit(assetOf(mesh, emptyLayout(mesh)), "cut", {}, edgeScope([3]), quiet);
     const back = decodeAsset(encodeAsset(asset));
     const set = back.parts[0]!.uvSets[0]!;
     expect(countBits(set.cut)).toBe(1);
@@ -77,10 +80,10 @@ describe("the document model", () => {
   it("takes seams on an asset without any coordinates", async () => {
     const mesh = cube();
     const { asset, result } = await runEdit(
-      assetOf(mesh, emptyLayout(mesh, "UV 1")),
+      assetOf(mesh, emptyLayout(mesh)),
       "creased",
       { angle: 60 },
-      everything(assetOf(mesh, emptyLayout(mesh, "UV 1"))),
+      everything(assetOf(mesh, emptyLayout(mesh))),
       quiet,
     );
     const set = asset.parts[0]!.uvSets[0]!;
@@ -96,7 +99,7 @@ describe("the document model", () => {
     for (let c = 0; c < mesh.cornerVertex.length; c++)
       uv.set([mesh.positions[3 * mesh.cornerVertex[c]!]!, mesh.positions[3 * mesh.cornerVertex[c]! + 1]!], 2 * c);
     uv[2 * mesh.faceStart[2]!] = Number.NaN;
-    const set = layoutFromCorners(mesh, "UV 1", uv);
+    const set = layoutFromCorners(mesh, uv);
     expect([0, 1, 2, 3].map((f) => getBit(set.mapped, f))).toEqual([true, true, false, true]);
     expect(structureOf(mesh, set).shellCount).toBe(2);
     expect(measure(assetOf(mesh, set)).cornersWithoutUv).toBe(4);
@@ -110,7 +113,7 @@ describe("the document model", () => {
         [0, 4, 5, 6],
       ],
     );
-    const s = structureOf(mesh, emptyLayout(mesh, "UV 1"));
+    const s = structureOf(mesh, emptyLayout(mesh));
     expect([s.wedgeCount, s.shellCount]).toEqual([8, 2]);
     expect(Array.from(s.wedgeVertex).filter((v) => v === 0)).toHaveLength(2);
   });
@@ -125,13 +128,13 @@ describe("the document model", () => {
       ],
     );
     expect(edgeFaceCount(topologyOf(mesh), edgeBetween(mesh, 0, 1))).toBe(3);
-    const s = structureOf(mesh, emptyLayout(mesh, "UV 1"));
+    const s = structureOf(mesh, emptyLayout(mesh));
     expect([s.wedgeCount, s.shellCount]).toEqual([9, 3]);
   });
 
   it("brings seams and coordinates through GLB, out and in", async () => {
     const made = (await runEdit(pepperMill(), "draft", {}, everything(pepperMill()), quiet)).asset;
-    const back = await readGltf(await writeGlb(made), { name: "mill.glb" });
+    const back = await readGltf((await writeGlb(made)).bytes, { name: "mill.glb" });
     const [before, after] = [measure(made), measure(back)];
     expect(after.shells).toBe(before.shells);
     expect(after.flippedTriangles).toBe(0);
@@ -141,7 +144,7 @@ describe("the document model", () => {
       made.parts.map((p) => [p.name, p.instanceOf !== undefined]),
     );
     // Once more through its own file: written back, only coordinates may differ.
-    const again = await readGltf(await writeGlb(back), { name: "mill.glb" });
+    const again = await readGltf((await writeGlb(back)).bytes, { name: "mill.glb" });
     expect(again.parts.map((p) => p.uvSets[0]!.uv)).toEqual(back.parts.map((p) => p.uvSets[0]!.uv));
   });
 
@@ -196,7 +199,7 @@ describe("the document model", () => {
       ),
     );
     const seam = edgeBetween(tube, 0, 8);
-    let asset = (await runEdit(assetOf(tube, emptyLayout(tube, "UV 1")), "cut", {}, edgeScope([seam]), quiet)).asset;
+    let asset = (await runEdit(assetOf(tube, emptyLayout(tube)), "cut", {}, edgeScope([seam]), quiet)).asset;
     asset = (await runEdit(asset, "unfold", {}, everything(asset), quiet)).asset;
     await expect(runEdit(asset, "join", {}, edgeScope([seam]), quiet)).rejects.toThrow(
       /two borders; leave part of the seam/,

@@ -4,7 +4,6 @@ import { type Bits, getBit, makeBits, setBit } from "./bits";
 
 /** A UV layout of one mesh as an immutable value. */
 export interface UvSet {
-  readonly name: string;
   /** One bit per edge: the seam. The only truth about seams. */
   readonly cut: Bits;
   /** One bit per face; an unmapped face has no coordinates. */
@@ -129,11 +128,18 @@ function number(parent: Uint32Array): { count: number; of: Uint32Array } {
 export const facesOfShell = (s: Structure, shell: number): Uint32Array =>
   s.shellFaces.subarray(s.shellStart[shell]!, s.shellStart[shell + 1]!);
 
-/** A layout without coordinates and without seams. */
-export function emptyLayout(mesh: PolyMesh, name: string): UvSet {
-  const bare = { cut: makeBits(topologyOf(mesh).edgeCount), mapped: makeBits(faceCount(mesh)) };
-  const { wedgeCount } = structureOf(mesh, bare);
-  return { name, ...bare, uv: new Float64Array(2 * wedgeCount), pinned: makeBits(wedgeCount) };
+const bareLayouts = new WeakMap<PolyMesh, UvSet>();
+
+/** The layout without coordinates and without seams; one value per mesh. */
+export function emptyLayout(mesh: PolyMesh): UvSet {
+  let layout = bareLayouts.get(mesh);
+  if (!layout) {
+    const bare = { cut: makeBits(topologyOf(mesh).edgeCount), mapped: makeBits(faceCount(mesh)) };
+    const { wedgeCount } = structureOf(mesh, bare);
+    layout = { ...bare, uv: new Float64Array(2 * wedgeCount), pinned: makeBits(wedgeCount) };
+    bareLayouts.set(mesh, layout);
+  }
+  return layout;
 }
 
 /**
@@ -141,7 +147,7 @@ export function emptyLayout(mesh: PolyMesh, name: string): UvSet {
  *
  * @param cornerUv 2 per corner; not finite where a corner has none. A face with such a corner is unmapped.
  */
-export function layoutFromCorners(mesh: PolyMesh, name: string, cornerUv: Float64Array): UvSet {
+export function layoutFromCorners(mesh: PolyMesh, cornerUv: Float64Array): UvSet {
   const t = topologyOf(mesh);
   const mapped = makeBits(faceCount(mesh));
   for (let f = 0; f < faceCount(mesh); f++) {
@@ -166,7 +172,7 @@ export function layoutFromCorners(mesh: PolyMesh, name: string, cornerUv: Float6
     uv[2 * cornerWedge[c]!] = cornerUv[2 * c]! + 0; // + 0 makes -0 equal 0
     uv[2 * cornerWedge[c]! + 1] = cornerUv[2 * c + 1]! + 0;
   }
-  return { name, cut, mapped, uv, pinned: makeBits(wedgeCount) };
+  return { cut, mapped, uv, pinned: makeBits(wedgeCount) };
 }
 
 /** The same points under other cut and mapped bits: every wedge takes the point (and pin) its first corner had. */
@@ -182,7 +188,7 @@ export function withBits(mesh: PolyMesh, set: UvSet, cut: Bits, mapped: Bits = s
     uv[2 * to + 1] = set.uv[2 * from + 1]!;
     if (getBit(set.pinned, from)) setBit(pinned, to);
   }
-  return { name: set.name, cut, mapped, uv, pinned };
+  return { cut, mapped, uv, pinned };
 }
 
 /** The same cuts with other points. */

@@ -37,3 +37,28 @@ export function worldPositions(mesh: PolyMesh, m: Mat4): Float64Array {
   cache.set(mesh, { key: m, points });
   return points;
 }
+
+/** The transform that does b first, then a. */
+export function multiply(a: Mat4, b: Mat4): Mat4 {
+  if (a === IDENTITY) return b;
+  const out = new Array<number>(16).fill(0);
+  for (let column = 0; column < 4; column++)
+    for (let row = 0; row < 4; row++)
+      for (let k = 0; k < 4; k++) out[4 * column + row]! += a[4 * k + row]! * b[4 * column + k]!;
+  return out;
+}
+
+/** The transform that takes back an affine one. @throws when it flattens space */
+export function inverse(m: Mat4): Mat4 {
+  const d = determinant(m);
+  if (d === 0) throw new Error("The transform flattens the part and cannot be taken back.");
+  const [a, b, c, , e, f, g, , i, j, k] = m as number[];
+  const rows = [
+    [(f! * k! - g! * j!) / d, (g! * i! - e! * k!) / d, (e! * j! - f! * i!) / d],
+    [(c! * j! - b! * k!) / d, (a! * k! - c! * i!) / d, (b! * i! - a! * j!) / d],
+    [(b! * g! - c! * f!) / d, (c! * e! - a! * g!) / d, (a! * f! - b! * e!) / d],
+  ];
+  const move = rows.map((r) => -(r[0]! * m[12]! + r[1]! * m[13]! + r[2]! * m[14]!));
+  const column = (n: number) => rows.map((r) => r[n]!);
+  return [...column(0), 0, ...column(1), 0, ...column(2), 0, ...move, 1];
+}

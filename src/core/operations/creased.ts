@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { withLayouts } from "../layout/asset";
 import { countBits, getBit, setBit } from "../layout/bits";
 import { UserError } from "../layout/user-error";
 import { withBits } from "../layout/uv-set";
@@ -59,6 +60,10 @@ export const creased: EditOperation<z.infer<typeof options>> = {
       return changed ? [{ part: part.id, set: scope.set, layout: withBits(mesh, layout, bits) }] : [];
     });
     if (!changes.length) throw new UserError(`No new crease of ${angle}° or more was found.`);
-    return { changes, words: `Creased at ${angle}°: ${count(total, "seam edge")}`, notes: [] };
+    return {
+      asset: withLayouts(asset, changes),
+      words: `Creased at ${angle}°: ${count(total, "seam edge")}`,
+      notes: [],
+    };
   },
 };

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { withLayouts } from "../layout/asset";
 import { getBit, setBit } from "../layout/bits";
 import { UserError } from "../layout/user-error";
 import { withBits } from "../layout/uv-set";
@@ -31,6 +32,6 @@ export const cut: EditOperation<Record<string, never>> = {
       return added ? [{ part: part.id, set: scope.set, layout: withBits(part.mesh, layout, bits) }] : [];
     });
     if (!total) throw new UserError("These edges are seams or borders already.");
-    return { changes, words: `Cut ${count(total, "edge")}`, notes: [] };
+    return { asset: withLayouts(asset, changes), words: `Cut ${count(total, "edge")}`, notes: [] };
   },
 };

@@ -57,7 +57,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
       const world = worldPositions(mesh, measuringTransform(asset, part));
       const layout = layoutOf(part, scope.set);
       const size = mesh.faceStart.length;
-      const drafted = draftLayout(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(part.id))), layout.name, {
+      const drafted = draftLayout(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(part.id))), {
         angle: (angle * Math.PI) / 180,
         limit,
         ...(keepSeams ? { seams: layout.cut } : {}),
@@ -73,7 +73,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
     const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
       context.progress(0.75 + 0.25 * share),
     );
-    return { changes: packed.changes, words: `Draft: ${count(packed.shells, "shell")}`, notes: [] };
+    return { asset: withLayouts(asset, packed.changes), words: `Draft: ${count(packed.shells, "shell")}`, notes: [] };
   },
 };
 

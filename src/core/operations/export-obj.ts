@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { seamsNotWritable } from "../check/handoff-warnings";
 import { writeObj } from "../formats/obj-write";
+import { wholeParts } from "../layout/assembly";
 import type { ExportOperation } from "./operation";
 import { seamWarnings } from "./words";
 
@@ -14,10 +15,14 @@ export const exportObj: ExportOperation<Record<string, never>> = {
   acts: "parts",
   options: z.object({}),
   run(asset, scope) {
-    const { obj, mtl, mtlName } = writeObj(asset, asset.name, scope.set);
+    const { obj, mtl, mtlName, inPlace } = writeObj(wholeParts(asset), asset.name, scope.set);
     const files = [{ name: `${asset.name}.obj`, type: "model/obj", bytes: obj }];
-    const ownMtl = asset.source.format !== "obj";
+    const ownMtl = !inPlace;
     if (ownMtl && asset.materials.length) files.push({ name: mtlName, type: "model/mtl", bytes: mtl });
-    return { files, warnings: seamWarnings(seamsNotWritable(asset, scope.set)) };
+    const anew = asset.source.format === "obj" && !inPlace;
+    const warnings = anew
+      ? ["The parts no longer fit the numbering of the file they came from, so the OBJ is written anew."]
+      : [];
+    return { files, warnings: [...warnings, ...seamWarnings(seamsNotWritable(asset, scope.set))] };
   },
 };

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Part } from "../layout/asset";
+import { type Part, withLayouts } from "../layout/asset";
 import { clearBit, getBit } from "../layout/bits";
 import { bestFit } from "../layout/orient";
 import { wedgesOfShell, withShellPoints } from "../layout/shell-points";
@@ -36,7 +36,7 @@ export const join: EditOperation<Record<string, never>> = {
       return seams.length ? [{ part: part.id, set: scope.set, layout: joinEdges(part, layout, seams) }] : [];
     });
     if (!total) throw new UserError("None of these edges is a seam.");
-    return { changes, words: `Join ${count(total, "edge")}`, notes: [] };
+    return { asset: withLayouts(asset, changes), words: `Join ${count(total, "edge")}`, notes: [] };
   },
 };
 

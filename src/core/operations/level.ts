@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { commonDensity, levelFactor, shellAreas } from "../density/level";
+import { withLayouts } from "../layout/asset";
 import { isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { withPoints } from "../layout/uv-set";
@@ -41,7 +42,7 @@ export const level: EditOperation<z.infer<typeof options>> = {
       }
       return { part: part.id, set: scope.set, layout: withPoints(layout, uv) };
     });
-    return { changes, words: `Level ${count(all.length, "shell")}`, notes: [] };
+    return { asset: withLayouts(asset, changes), words: `Level ${count(all.length, "shell")}`, notes: [] };
   },
 };
 

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { withLayouts } from "../layout/asset";
 import { isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { withPoints } from "../layout/uv-set";
@@ -63,6 +64,6 @@ export const move: EditOperation<z.infer<typeof options>> = {
         return { part: part.id, set: scope.set, layout: withPoints(layout, uv) };
       });
     const what = turn ? "Turn" : scale !== 1 ? "Scale" : "Move";
-    return { changes, words: `${what} ${count(total, "shell")}`, notes: [] };
+    return { asset: withLayouts(asset, changes), words: `${what} ${count(total, "shell")}`, notes: [] };
   },
 };

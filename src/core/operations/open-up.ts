@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Part } from "../layout/asset";
+import { type Part, withLayouts } from "../layout/asset";
 import { setBit } from "../layout/bits";
 import { UserError } from "../layout/user-error";
 import { facesOfShell, structureOf, type UvSet, withBits } from "../layout/uv-set";
@@ -42,7 +42,7 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
       return result.opened ? [{ part: part.id, set: scope.set, layout: result.layout }] : [];
     });
     if (!opened) throw new UserError("Every one of these shells is open already.");
-    return { changes, words: `Open up ${count(opened, "shell")}`, notes: [] };
+    return { asset: withLayouts(asset, changes), words: `Open up ${count(opened, "shell")}`, notes: [] };
   },
 };
 

@@ -1,12 +1,12 @@
 import { z } from "zod";
 import type { ShellRef } from "../check/gather";
-import type { Asset, LayoutChange, PartId } from "../layout/asset";
+import type { Asset, PartId } from "../layout/asset";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
 export type Stage = (typeof STAGES)[number];
 
 /** What an operation needs picked; with nothing picked it acts on everything visible. */
-export type Acts = "edges" | "shells" | "parts";
+export type Acts = "edges" | "faces" | "shells" | "parts" | "asset";
 
 export type SelectionKind = "vertices" | "edges" | "faces" | "shells";
 
@@ -29,6 +29,10 @@ export interface Scope {
 export interface Context {
   /** @throws when the work has been stopped */
   progress(share: number): void;
+  /** Fetches a decoder that a compressed source needs. */
+  readonly wasm?: (name: string) => Promise<Uint8Array>;
+  /** Assets read from files that were brought for this operation. */
+  readonly brought?: readonly Asset[];
 }
 
 /** Something the operation could not do, in a sentence, with the shells it is about and an operation that helps. */
@@ -39,10 +43,19 @@ export interface Note {
 }
 
 export interface EditResult {
-  readonly changes: readonly LayoutChange[];
+  /** The edited asset; it shares what did not change. */
+  readonly asset: Asset;
   /** For the history: what was done. */
   readonly words: string;
   readonly notes: readonly Note[];
+  /** What should be picked afterwards. */
+  readonly pick?: Selection;
+}
+
+/** What a picking operation found. */
+export interface Found {
+  readonly selection: Selection;
+  readonly words: string;
 }
 
 /** What an export wrote, and in sentences what the format could not hold. */
@@ -65,11 +78,20 @@ interface Common<Options> {
   readonly stage: Stage;
   readonly acts: Acts;
   readonly options: z.ZodType<Options>;
+  /** Works on locked parts as well: on what is not shape or layout. */
+  readonly locked?: "may";
+  /** Changes so much that a mark is set before it. */
+  readonly big?: true;
 }
 
 export interface EditOperation<Options> extends Common<Options> {
   readonly kind: "edit";
   run(asset: Asset, scope: Scope, options: Options, context: Context): EditResult | Promise<EditResult>;
+}
+
+export interface SelectOperation<Options> extends Common<Options> {
+  readonly kind: "select";
+  run(asset: Asset, scope: Scope, options: Options, context: Context): Found | Promise<Found>;
 }
 
 export interface MeasureOperation<Options> extends Common<Options> {
@@ -83,7 +105,7 @@ export interface ExportOperation<Options> extends Common<Options> {
 }
 
 // biome-ignore lint/suspicious/noExplicitAny: the registry holds operations of every option type; parse() gives them theirs
-export type AnyOperation = EditOperation<any> | MeasureOperation<any> | ExportOperation<any>;
+export type AnyOperation = EditOperation<any> | SelectOperation<any> | MeasureOperation<any> | ExportOperation<any>;
 
 /** A whole number of texels. */
 export const resolutionOption = z

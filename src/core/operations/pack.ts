@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { commonDensity, levelFactor, shellAreas } from "../density/level";
-import type { Asset, LayoutChange, Part } from "../layout/asset";
+import { type Asset, type LayoutChange, type Part, withLayouts } from "../layout/asset";
 import { wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { facesOfShell, isBarrier, structureOf, type UvSet, withPoints } from "../layout/uv-set";
@@ -54,7 +54,7 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
       scope.set,
       context.progress,
     );
-    return { changes, words: `Pack ${count(shells, "shell")}`, notes: [] };
+    return { asset: withLayouts(asset, changes), words: `Pack ${count(shells, "shell")}`, notes: [] };
   },
 };
 

@@ -5,7 +5,7 @@ import { topologyOf } from "../mesh/topology";
 import type { Scope } from "./operation";
 
 /** The layout of a part in the set worked on; one without seams and coordinates where the part lacks it. */
-export const layoutOf = (part: Part, set: number): UvSet => part.uvSets[set] ?? emptyLayout(part.mesh, `UV ${set + 1}`);
+export const layoutOf = (part: Part, set: number): UvSet => part.uvSets[set] ?? emptyLayout(part.mesh);
 
 /** Visible parts that own a layout; instances stand for the part they repeat. */
 export function partsInScope(asset: Asset, scope: Scope): Part[] {

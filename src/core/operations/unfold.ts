@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { commonDensity, shellAreas } from "../density/level";
-import { type Asset, layoutParts, measuringTransform, type Part } from "../layout/asset";
+import { type Asset, layoutParts, measuringTransform, type Part, withLayouts } from "../layout/asset";
 import { bestFit, turned, uprightAngle } from "../layout/orient";
 import { parkBeside } from "../layout/park";
 import { isMapped, type ShellPoints, withShellPoints } from "../layout/shell-points";
@@ -89,7 +89,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
         ? [{ part: part.id, set: scope.set, layout: withShellPoints(part.mesh, layout, points) }]
         : [];
     });
-    return { changes, words: `Unfold ${count(unfolded, "shell")}`, notes };
+    return { asset: withLayouts(asset, changes), words: `Unfold ${count(unfolded, "shell")}`, notes };
   },
 };
 

@@ -34,11 +34,11 @@ const MOST_FACES_TO_JOIN = 20_000;
  * neither flips nor overlaps itself nor stretches beyond the limit; then shells are joined again where that holds
  * without the seam between them. Shells lie each in its own place, at world size.
  */
-export function draftLayout(source: Source, name: string, options: DraftOptions): UvSet {
+export function draftLayout(source: Source, options: DraftOptions): UvSet {
   const drafting = new Drafting(source, options);
   drafting.splitAll();
   drafting.joinBack();
-  return drafting.layout(name);
+  return drafting.layout();
 }
 
 class Drafting {
@@ -211,7 +211,7 @@ class Drafting {
     return true;
   }
 
-  layout(name: string): UvSet {
+  layout(): UvSet {
     const { mesh } = this.source;
     const t = topologyOf(mesh);
     for (let e = 0; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(this.cut, e);
@@ -222,7 +222,7 @@ class Drafting {
       uv[2 * s.cornerWedge[c]!] = this.cornerUv[2 * c]!;
       uv[2 * s.cornerWedge[c]! + 1] = this.cornerUv[2 * c + 1]!;
     }
-    return { name, ...set, uv, pinned: makeBits(s.wedgeCount) };
+    return { ...set, uv, pinned: makeBits(s.wedgeCount) };
   }
 }
 

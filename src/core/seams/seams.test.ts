@@ -221,6 +221,8 @@ describe("visibility", () => {
       name: "a",
       unit: "m",
       up: "y",
+      sets: [],
+      images: [],
       parts: [part],
       materials: [],
       source: { name: "a", format: "made" },
@@ -237,7 +239,7 @@ describe("Draft", () => {
     ["a crate", box([3, 2, 1], [3, 2, 1]), 2],
   ])("lays %s out within the limit, in few shells", (_, s, most) => {
     const source = sourceFrom(s);
-    const set = draftLayout(source, "UV", { angle: 1, limit: 1.06 });
+    const set = draftLayout(source, { angle: 1, limit: 1.06 });
     const { shellCount } = structureOf(source.mesh, set);
     expect(shellCount).toBeLessThanOrEqual(most);
     for (let e = 0; e < source.topology.edgeCount; e++)
@@ -246,9 +248,9 @@ describe("Draft", () => {
 
   it("does as well on an organic root as on turned ones", () => {
     const root = gingerRoot(0.4).parts[0]!;
-    expect(countBits(emptyLayout(root.mesh, "UV").mapped)).toBe(0);
+    expect(countBits(emptyLayout(root.mesh).mapped)).toBe(0);
     const source = sourceOf(root.mesh, root.mesh.positions, seamCosts(root.mesh, root.mesh.positions));
-    const set = draftLayout(source, "UV", { angle: 1, limit: 1.06 });
+    const set = draftLayout(source, { angle: 1, limit: 1.06 });
     expect(countBits(set.mapped)).toBe(root.mesh.faceStart.length - 1);
     expect(structureOf(root.mesh, set).shellCount).toBeLessThan(30);
   });

@@ -35,7 +35,7 @@ const flips = (shell: ShellMesh, uv: Float64Array): number => {
 
 const solid = (s: ReturnType<typeof box>): ShellMesh => {
   const mesh = meshFromPolygons(s.points.flat(), s.faces);
-  return shellMesh(mesh, mesh.positions, emptyLayout(mesh, "UV"), 0);
+  return shellMesh(mesh, mesh.positions, emptyLayout(mesh), 0);
 };
 
 describe("forms", () => {

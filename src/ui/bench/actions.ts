@@ -1,14 +1,14 @@
 import { Engine, Stopped } from "@/compute/engine";
 import { type Summary, summaryOf } from "@/core/check/summary";
-import { type LayoutChange, withLayouts } from "@/core/layout/asset";
 import { sameBits } from "@/core/layout/bits";
+import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
-import type { Note } from "@/core/operations/operation";
+import type { Note, Selection } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
-import type { HistoryState } from "@/server/store";
-import { fetchAsset, fetchSource, Overtaken, sendFigures, sendRevision, sendStep } from "./remote";
+import type { HistoryState } from "@/server/assets";
+import { fetchAsset, fetchFiles, Overtaken, sendFigures, sendRevision, sendStep } from "./remote";
 import { saveFiles } from "./save-files";
-import { type BenchState, EMPTY, scopeNow, useBench } from "./store";
+import { type BenchState, EMPTY, type Picked, scopeNow, useBench } from "./store";
 
 const RESOLUTION = 2048;
 
@@ -86,20 +86,30 @@ async function busy(title: string, act: (progress: (share: number) => void) => P
   }
 }
 
-/** Shells are numbered anew when seams change; a selection of them would mean others. */
-function keptSelection(changes: readonly LayoutChange[]): Partial<BenchState> {
+/** Elements are numbered anew when seams or shapes change; a selection of them would mean others. */
+function keptSelection(delta: AssetDelta): Partial<BenchState> {
   const { asset, kind, picked, set: index } = get();
-  if (kind !== "shells") return {};
-  const renumbered = changes.some(
-    (c) => !sameBits(asset!.parts.find((p) => p.id === c.part)?.uvSets[index]?.cut ?? NO_BITS, c.layout.cut),
-  );
-  return renumbered && picked.size ? { picked: EMPTY } : {};
+  const gone = new Set(delta.parts.filter((p) => p.body).map((p) => p.record.id));
+  if (kind === "shells")
+    for (const { part, layout } of delta.layouts) {
+      const was = asset!.parts.find((p) => p.id === part)?.uvSets[index];
+      if (!layout || !sameBits(was?.cut ?? NO_BITS, layout.cut)) gone.add(part);
+    }
+  if (delta.head) for (const id of picked.keys()) if (!delta.head.order.includes(id)) gone.add(id);
+  if (![...picked.keys()].some((id) => gone.has(id))) return {};
+  return { picked: new Map([...picked].filter(([id]) => !gone.has(id))), preview: EMPTY, lastEdge: null };
 }
 
-function applyChanges(changes: readonly LayoutChange[], history: HistoryState): void {
-  const { asset } = get();
-  set({ asset: withLayouts(asset!, changes), history, savedAt: new Date(), hover: null, ...keptSelection(changes) });
+function applyDelta(delta: AssetDelta, history: HistoryState): void {
+  const { asset, set: index } = get();
+  const kept = keptSelection(delta);
+  const next = withDelta(asset!, delta);
+  // The set worked on stays the one it was, wherever it has moved to.
+  const at = next.sets.findIndex((s) => s.id === asset!.sets[index]?.id);
+  set({ asset: next, history, set: Math.max(0, at), savedAt: new Date(), hover: null, ...kept });
 }
+
+const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
 
 /** Runs an edit or an export by its id, on what is picked or everything visible. */
 export function runOperation(id: string, extra: Record<string, unknown> = {}): Promise<void> {
@@ -111,24 +121,28 @@ export function runOperation(id: string, extra: Record<string, unknown> = {}): P
   if (op.kind === "export") {
     return busy(op.title, async (progress) => {
       const { asset } = state;
-      const source = asset!.source.format === "made" ? null : await fetchSource(asset!.id);
-      const { value } = await engine!.run<"export">(
-        { type: "export", operation: id, options, scope, source },
-        progress,
-      );
+      const files = asset!.source.key || asset!.images.length ? await fetchFiles(asset!.id) : {};
+      const { value } = await engine!.run<"export">({ type: "export", operation: id, options, scope, files }, progress);
       await saveFiles(value.files);
       const wrote = `Wrote ${value.files.map((f) => f.name).join(" and ")}.`;
       say([wrote, ...value.warnings].join(" "), value.warnings.length ? "refused" : "info");
     });
   }
+  if (op.kind === "select")
+    return busy(op.title, async (progress) => {
+      const { value } = await engine!.run<"select">({ type: "select", operation: id, options, scope }, progress);
+      set({ kind: value.selection.kind, picked: pickedOf(value.selection), preview: EMPTY, lastEdge: null });
+      say(value.words);
+    });
   return busy(op.title, async (progress) => {
     const before = state.summary;
     const { run, value } = await engine!.run<"edit">({ type: "edit", operation: id, options, scope }, progress);
     const revision = { base: state.history!.version, operation: id, options, words: value.words, figures: null };
     // Saved first, shown then: what is on the table is what the database has.
-    const history = await sendRevision(state.asset!.id, revision, value.changes);
-    engine!.keep(run, value.changes);
-    applyChanges(value.changes, history);
+    const history = await sendRevision(state.asset!.id, revision, value.delta);
+    engine!.keep(run, value.delta);
+    applyDelta(value.delta, history);
+    if (value.pick) set({ kind: value.pick.kind, picked: pickedOf(value.pick) });
     // Saved already: stopping the measuring takes nothing back, and must not say so.
     const after = await refreshFigures().catch((error: Error) => {
       if (error instanceof Stopped) return null;
@@ -149,8 +163,8 @@ export function stepBench(direction: "undo" | "redo"): Promise<void> {
   }
   return busy(direction === "undo" ? "Undo" : "Redo", async () => {
     const step = await sendStep(asset.id, history.version, direction);
-    engine!.apply(step.changes);
-    applyChanges(step.changes, step.history);
+    engine!.apply(step.delta);
+    applyDelta(step.delta, step.history);
     await refreshFigures().catch((error: Error) => {
       if (!(error instanceof Stopped)) throw error;
     });

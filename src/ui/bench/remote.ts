@@ -1,9 +1,13 @@
 import { z } from "zod";
 import type { Summary } from "@/core/check/summary";
-import { decodeAsset, decodeChanges, encodeAsset, encodeChanges } from "@/core/formats/asset-bundle";
-import type { Asset, LayoutChange } from "@/core/layout/asset";
+import { decodeAsset, decodeDelta, encodeAsset, encodeDelta, type Files } from "@/core/formats/asset-bundle";
+import { decodeBundle } from "@/core/formats/bundle";
+import type { Asset } from "@/core/layout/asset";
+import type { AssetDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
-import type { HistoryState } from "@/server/store";
+import type { HistoryState } from "@/server/assets";
+import type { Mark } from "@/server/marks";
+import type { Revision as Step } from "@/server/revisions";
 
 /** The server refused because somebody else was there first. */
 export class Overtaken extends UserError {
@@ -30,10 +34,11 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
   throw response.status === 409 ? new Overtaken(words) : new UserError(words);
 }
 
-export async function fetchAsset(id: string): Promise<{ asset: Asset; history: HistoryState }> {
-  const response = await ask(`/api/assets/${id}`);
+/** An asset as it stands, or as it stood at a step. */
+export async function fetchAsset(id: string, at?: number): Promise<{ asset: Asset; history: HistoryState }> {
+  const response = await ask(`/api/assets/${id}${at === undefined ? "" : `?at=${at}`}`);
   const history = History.parse(JSON.parse(decodeURIComponent(response.headers.get("x-history") ?? "null")));
-  return { asset: decodeAsset(new Uint8Array(await response.arrayBuffer())), history };
+  return { asset: decodeAsset(new Uint8Array(await response.arrayBuffer()), "own"), history };
 }
 
 export async function sendAsset(asset: Asset): Promise<string> {
@@ -52,11 +57,12 @@ export interface Revision {
 export async function sendRevision(
   id: string,
   revision: Revision,
-  changes: readonly LayoutChange[],
+  delta: AssetDelta,
+  files: Files = {},
 ): Promise<HistoryState> {
   const response = await ask(`/api/assets/${id}/revisions`, {
     method: "POST",
-    body: encodeChanges(changes, { ...revision }),
+    body: encodeDelta(delta, { ...revision }, files),
   });
   return History.parse(await response.json());
 }
@@ -64,19 +70,55 @@ export async function sendRevision(
 export async function sendStep(
   id: string,
   base: number,
-  direction: "undo" | "redo",
-): Promise<{ history: HistoryState; changes: LayoutChange[] }> {
-  const response = await ask(`/api/assets/${id}/step`, { method: "POST", body: JSON.stringify({ base, direction }) });
-  const { changes, beside } = decodeChanges(
-    new Uint8Array(await response.arrayBuffer()),
-    z.object({ history: History }),
-  );
-  return { history: beside.history, changes };
+  step: "undo" | "redo" | { to: number },
+): Promise<{ history: HistoryState; delta: AssetDelta }> {
+  const response = await ask(`/api/assets/${id}/step`, { method: "POST", body: JSON.stringify({ base, step }) });
+  const { delta, beside } = decodeDelta(new Uint8Array(await response.arrayBuffer()), z.object({ history: History }));
+  return { history: beside.history, delta };
 }
 
-export async function fetchSource(id: string): Promise<Uint8Array> {
-  return new Uint8Array(await (await ask(`/api/assets/${id}/source`)).arrayBuffer());
+/** Source and images of an asset, by key. */
+export async function fetchFiles(id: string): Promise<Files> {
+  const { json, arrays } = decodeBundle(new Uint8Array(await (await ask(`/api/assets/${id}/files`)).arrayBuffer()));
+  return Object.fromEntries(
+    z
+      .array(z.string())
+      .parse(json)
+      .map((key, i) => [key, arrays[i] as Uint8Array]),
+  );
 }
+
+const StepJson = z.object({
+  number: z.number(),
+  parent: z.number().nullable(),
+  operation: z.string(),
+  words: z.string(),
+  figures: z.unknown(),
+  at: z.string(),
+});
+const MarkJson = z.object({
+  id: z.string(),
+  number: z.number(),
+  name: z.string(),
+  note: z.string(),
+  automatic: z.boolean(),
+  figures: z.unknown(),
+  at: z.string(),
+});
+
+export async function fetchHistory(id: string): Promise<{ steps: Step[]; marks: Mark[] }> {
+  const raw: unknown = await (await ask(`/api/assets/${id}/history`)).json();
+  return z.object({ steps: z.array(StepJson), marks: z.array(MarkJson) }).parse(raw);
+}
+
+export const sendMark = (id: string, mark: { name: string; note?: string; automatic?: boolean; number?: number }) =>
+  ask(`/api/assets/${id}/marks`, { method: "POST", body: JSON.stringify(mark) });
+
+export const changeMarkRemote = (id: string, mark: { id: string; name: string; note: string }) =>
+  ask(`/api/assets/${id}/marks`, { method: "PATCH", body: JSON.stringify(mark) });
+
+export const deleteMarkRemote = (id: string, mark: string) =>
+  ask(`/api/assets/${id}/marks?mark=${encodeURIComponent(mark)}`, { method: "DELETE" });
 
 export const renameRemote = (id: string, name: string) =>
   ask(`/api/assets/${id}`, { method: "PATCH", body: JSON.stringify({ name }) });

@@ -3,7 +3,7 @@ import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId } from "@/core/layout/asset";
 import type { Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
-import type { HistoryState } from "@/server/store";
+import type { HistoryState } from "@/server/assets";
 
 export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
 export type View = (typeof VIEWS)[number];

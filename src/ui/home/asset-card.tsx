@@ -7,7 +7,7 @@ import Link from "next/link";
 import { useState } from "react";
 import { Summary } from "@/core/check/summary";
 import { count } from "@/core/operations/words";
-import type { AssetRow } from "@/server/store";
+import type { AssetRow } from "@/server/assets";
 import { deleteRemote, renameRemote } from "../bench/remote";
 import classes from "./home.module.css";
 

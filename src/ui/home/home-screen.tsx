@@ -9,7 +9,7 @@ import { Engine, Stopped } from "@/compute/engine";
 import { READABLE } from "@/core/formats/read-asset";
 import { type Asset, UNITS, type Unit } from "@/core/layout/asset";
 import { count } from "@/core/operations/words";
-import type { AssetRow } from "@/server/store";
+import type { AssetRow } from "@/server/assets";
 import { sendAsset } from "../bench/remote";
 import { AssetCard } from "./asset-card";
 import classes from "./home.module.css";
@@ -50,7 +50,8 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
     engine.current = new Engine();
     try {
       const bytes = new Uint8Array(await file.arrayBuffer());
-      const { value } = await engine.current.run<"read">({ type: "read", bytes, name: file.name });
+      const read = await engine.current.run<"read">({ type: "read", files: [{ name: file.name, bytes }] });
+      const value = read.value[0]!;
       const extent = extentOf(value);
       setUnit(extent > 500 ? "mm" : extent > 8 ? "cm" : "m");
       setRead(value);

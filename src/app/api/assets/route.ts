@@ -1,7 +1,7 @@
 import { decodeAsset } from "@/core/formats/asset-bundle";
+import { createAsset, listAssets } from "@/server/assets";
 import { database } from "@/server/database";
 import { bodyOf, respond } from "@/server/respond";
-import { createAsset, listAssets } from "@/server/store";
 
 export const dynamic = "force-dynamic";
 

@@ -2,9 +2,9 @@ import { z } from "zod";
 import { Summary } from "@/core/check/summary";
 import { encodeAsset } from "@/core/formats/asset-bundle";
 import { UserError } from "@/core/layout/user-error";
+import { deleteAsset, loadAsset, noteFigures, renameAsset } from "@/server/assets";
 import { database } from "@/server/database";
 import { binary, respond } from "@/server/respond";
-import { deleteAsset, loadAsset, noteFigures, renameAsset } from "@/server/store";
 
 type Params = { params: Promise<{ id: string }> };
 
@@ -13,10 +13,17 @@ const Change = z.union([
   z.object({ version: z.number().int().min(0), figures: Summary }),
 ]);
 
-/** The asset as a bundle; where its history stands is in a header, as JSON in percent coding. */
-export const GET = (_: Request, { params }: Params) =>
+/** The asset as a bundle, or with ?at=N as it stood then; where its history stands is in a header, in percent coding. */
+export const GET = (request: Request, { params }: Params) =>
   respond(async () => {
-    const { asset, history } = await loadAsset(await database(), (await params).id);
+    const at = z.coerce
+      .number()
+      .int()
+      .min(0)
+      .optional()
+      .safeParse(new URL(request.url).searchParams.get("at") ?? undefined);
+    if (!at.success) throw new UserError("A step is named by its number.");
+    const { asset, history } = await loadAsset(await database(), (await params).id, at.data);
     return binary(encodeAsset(asset), undefined, { "x-history": encodeURIComponent(JSON.stringify(history)) });
   });
 

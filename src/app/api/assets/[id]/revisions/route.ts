@@ -1,8 +1,8 @@
 import { z } from "zod";
-import { decodeChanges } from "@/core/formats/asset-bundle";
+import { decodeDelta } from "@/core/formats/asset-bundle";
 import { database } from "@/server/database";
 import { bodyOf, respond } from "@/server/respond";
-import { appendRevision } from "@/server/store";
+import { appendRevision } from "@/server/revisions";
 
 const Beside = z.object({
   base: z.number().int().min(0),
@@ -15,6 +15,6 @@ const Beside = z.object({
 /** Adds one revision; answers when the database has it. */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
-    const { changes, beside } = decodeChanges(await bodyOf(request), Beside);
-    return Response.json(await appendRevision(await database(), (await params).id, { ...beside, changes }));
+    const { delta, beside, files } = decodeDelta(await bodyOf(request), Beside);
+    return Response.json(await appendRevision(await database(), (await params).id, { ...beside, delta, files }));
   });

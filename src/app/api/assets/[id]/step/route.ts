@@ -1,22 +1,21 @@
 import { z } from "zod";
-import { encodeChanges } from "@/core/formats/asset-bundle";
+import { encodeDelta } from "@/core/formats/asset-bundle";
 import { UserError } from "@/core/layout/user-error";
 import { database } from "@/server/database";
 import { binary, respond } from "@/server/respond";
-import { stepHistory } from "@/server/store";
+import { stepHistory } from "@/server/revisions";
 
-const Step = z.object({ base: z.number().int().min(0), direction: z.enum(["undo", "redo"]) });
+const Step = z.object({
+  base: z.number().int().min(0),
+  step: z.union([z.enum(["undo", "redo"]), z.object({ to: z.number().int().min(0) })]),
+});
 
-/** Undo and redo: moves the head along the history and answers the layouts that differ. */
+/** Undo, redo, or a jump: moves the head along the history and answers what differs. */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(async () => {
     const parsed = Step.safeParse(await request.json().catch(() => null));
     if (!parsed.success) throw new UserError("The step cannot be read.");
-    const { history, changes } = await stepHistory(
-      await database(),
-      (await params).id,
-      parsed.data.base,
-      parsed.data.direction,
-    );
-    return binary(encodeChanges(changes, { history }));
+    const { base, step } = parsed.data;
+    const { history, delta } = await stepHistory(await database(), (await params).id, base, step);
+    return binary(encodeDelta(delta, { history }));
   });

@@ -1,10 +1,11 @@
 import { describe, expect, it } from "vitest";
-import { brassBalance } from "../../../demo/models/brass-balance";
-import { measure } from "../check/measure";
-import { runEdit } from "../operations/run";
-import { everything } from "../operations/scope";
-import { readGltf, writeGlb } from "./glb";
-import { readAsset } from "./read-asset";
+import { brassBalance } from "../../../../demo/models/brass-balance";
+import { measure } from "../../check/measure";
+import { runEdit } from "../../operations/run";
+import { everything } from "../../operations/scope";
+import { readAsset } from "../read-asset";
+import { readGltf } from "./read";
+import { writeGlb } from "./write";
 
 const quiet = { progress: () => {} };
 const text = (json: unknown) => new TextEncoder().encode(JSON.stringify(json));
@@ -57,7 +58,7 @@ describe("reading glTF", () => {
   it.each([
     [new Uint8Array(0), "is empty"],
     [text({ hello: 1 }), "not a glTF file that can be read"],
-    [new TextEncoder().encode("glTF but not really"), "not a glTF file that can be read"],
+    [new TextEncoder().encode("glTF but not really"), "not a GLB file that can be read"],
     [
       text({ ...twoTriangles(), buffers: [{ byteLength: 84, uri: "leaf.bin" }] }),
       "refers to leaf.bin, which did not come along",
@@ -82,7 +83,7 @@ describe("reading glTF", () => {
 describe("writing GLB", () => {
   it("keeps instances, transforms, materials and names", async () => {
     const made = (await runEdit(brassBalance(), "draft", {}, everything(brassBalance()), quiet)).asset;
-    const back = await readGltf(await writeGlb(made), { name: "balance.glb" });
+    const back = await readGltf((await writeGlb(made)).bytes, { name: "balance.glb" });
     expect(back.parts.map((p) => p.name)).toEqual(made.parts.map((p) => p.name));
     expect(back.materials.map((m) => m.name)).toEqual(made.materials.map((m) => m.name));
     back.parts.forEach((p, i) => {
@@ -96,7 +97,7 @@ describe("writing GLB", () => {
   it("changes nothing but coordinates in the file it came from", async () => {
     const asset = await readGltf(text(twoTriangles()), { name: "leaf.gltf" });
     const unfolded = (await runEdit(asset, "unfold", {}, everything(asset), quiet)).asset;
-    const back = await readGltf(await writeGlb(unfolded), { name: "leaf.glb" });
+    const back = await readGltf((await writeGlb(unfolded)).bytes, { name: "leaf.glb" });
     expect(back.parts.map((p) => p.name)).toEqual(["Leaf", "Leaf again"]);
     expect(back.parts[0]!.mesh.positions).toEqual(asset.parts[0]!.mesh.positions);
     expect(measure(back)).toMatchObject({ shells: 1, cornersWithoutUv: 0, flippedTriangles: 0 });

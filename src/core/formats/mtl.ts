@@ -1,0 +1,67 @@
+import { fileKey, type Image, type Material } from "../layout/asset";
+import { materialColor } from "./material-color";
+import { baseName, type FileIn, findBeside, imageType } from "./read-options";
+
+const toLinear = (x: number): number => (x <= 0.04045 ? x / 12.92 : ((x + 0.055) / 1.055) ** 2.4);
+
+interface Found {
+  color?: [number, number, number];
+  map?: string;
+}
+
+/** Colours and base images of an MTL file, by material; lines it does not know are passed over. */
+function parseMtl(text: string): Map<string, Found> {
+  const out = new Map<string, Found>();
+  let now: Found | undefined;
+  for (const line of text.split(/\r\n|\r|\n/)) {
+    const [word, ...rest] = line.trim().split(/\s+/);
+    if (word === "newmtl") {
+      now = {};
+      out.set(line.trim().slice(6).trim(), now);
+    } else if (word === "Kd" && now) {
+      const rgb = rest.slice(0, 3).map(Number);
+      if (rgb.length === 3 && rgb.every((x) => Number.isFinite(x) && x >= 0))
+        now.color = rgb.map((x) => toLinear(Math.min(1, x))) as [number, number, number];
+    } else if (word === "map_Kd" && now) now.map = mapName(line.trim().slice(6).trim());
+  }
+  return out;
+}
+
+/** The file name of a map statement, its options (-s 1 1 1, -clamp on, ...) left out. */
+function mapName(text: string): string {
+  const options = /^-(?:[a-z]+)(?:\s+(?:on|off|-?[\d.]+(?:e-?\d+)?))*\s+/i;
+  let rest = text;
+  while (rest.startsWith("-") && options.test(rest)) rest = rest.replace(options, "");
+  return rest;
+}
+
+/**
+ * Materials of an OBJ file: what its MTL files say of them, where these came along.
+ *
+ * @param names in the order of first use
+ */
+export function readMaterials(
+  names: readonly string[],
+  libraries: readonly string[],
+  beside: readonly FileIn[] | undefined,
+): { materials: Material[]; images: Image[]; files: Record<string, Uint8Array> } {
+  const known = new Map<string, Found>();
+  for (const name of libraries) {
+    const file = findBeside(beside, name);
+    if (file) for (const [k, v] of parseMtl(new TextDecoder().decode(file.bytes))) known.set(k, v);
+  }
+  const images: Image[] = [];
+  const files: Record<string, Uint8Array> = {};
+  const materials = names.map((name, i): Material => {
+    const found = known.get(name);
+    const plain = { name, color: found?.color ?? materialColor(i) };
+    const file = found?.map ? findBeside(beside, found.map) : undefined;
+    const type = file && imageType(file.name);
+    if (!file || !type) return plain;
+    const key = fileKey(file.bytes);
+    if (!files[key]) images.push({ key, name: baseName(file.name), type });
+    files[key] = file.bytes;
+    return { ...plain, texture: { image: key, set: "s1" } };
+  });
+  return { materials, images, files };
+}

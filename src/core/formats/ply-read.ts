@@ -1,0 +1,317 @@
+import { type Asset, fileKey, numberedSets } from "../layout/asset";
+import { UserError } from "../layout/user-error";
+import { emptyLayout, layoutFromCorners } from "../layout/uv-set";
+import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { IDENTITY } from "../mesh/transform";
+import { pickPoints, weldExact } from "../mesh/weld-exact";
+import { Growing } from "./growing";
+import { baseName, type ReadOptions, stem } from "./read-options";
+
+type Kind = "i1" | "u1" | "i2" | "u2" | "i4" | "u4" | "f4" | "f8";
+const KINDS: Record<string, Kind> = {
+  char: "i1",
+  int8: "i1",
+  uchar: "u1",
+  uint8: "u1",
+  short: "i2",
+  int16: "i2",
+  ushort: "u2",
+  uint16: "u2",
+  int: "i4",
+  int32: "i4",
+  uint: "u4",
+  uint32: "u4",
+  float: "f4",
+  float32: "f4",
+  double: "f8",
+  float64: "f8",
+};
+const SIZE: Record<Kind, number> = { i1: 1, u1: 1, i2: 2, u2: 2, i4: 4, u4: 4, f4: 4, f8: 8 };
+
+interface Property {
+  readonly name: string;
+  readonly kind: Kind;
+  /** Kind of the count that stands before a list. */
+  readonly list?: Kind;
+}
+interface Element {
+  readonly name: string;
+  readonly count: number;
+  readonly properties: Property[];
+}
+interface Header {
+  readonly format: "ascii" | "little" | "big";
+  readonly elements: Element[];
+  readonly start: number;
+}
+
+function readHeader(bytes: Uint8Array, name: string): Header {
+  const bad = (why: string) => new UserError(`${name} is not a PLY file that can be read: ${why}.`);
+  const elements: Element[] = [];
+  let format: Header["format"] | undefined;
+  let at = 0;
+  for (let line = 0; ; line++) {
+    let end = at;
+    while (end < bytes.length && bytes[end] !== 10 && bytes[end] !== 13) end++;
+    if (end >= bytes.length || line > 10_000) throw bad("its header does not end");
+    const words = new TextDecoder("latin1").decode(bytes.subarray(at, end)).trim().split(/\s+/);
+    at = end + (bytes[end] === 13 && bytes[end + 1] === 10 ? 2 : 1);
+    if (line === 0 && words[0] !== "ply") throw bad("it does not begin with “ply”");
+    if (words[0] === "format") {
+      format = ({ ascii: "ascii", binary_little_endian: "little", binary_big_endian: "big" } as const)[words[1]!];
+      if (!format) throw bad(`the format ${words[1]} is not known`);
+    } else if (words[0] === "element") {
+      const count = Number(words[2]);
+      if (!Number.isInteger(count) || count < 0) throw bad(`element ${words[1]} has no proper count`);
+      elements.push({ name: words[1]!, count, properties: [] });
+    } else if (words[0] === "property") {
+      const list = words[1] === "list";
+      const kind = KINDS[words[list ? 3 : 1]!];
+      const countKind = list ? KINDS[words[2]!] : undefined;
+      if (!kind || (list && !countKind) || !elements.length)
+        throw bad(`the property ${words.at(-1)} has no known type`);
+      elements.at(-1)!.properties.push({ name: words.at(-1)!, kind, ...(countKind ? { list: countKind } : {}) });
+    } else if (words[0] === "end_header") break;
+  }
+  if (!format) throw bad("it names no format");
+  return { format, elements, start: at };
+}
+
+/** Takes one number after another from the body, whatever the format. */
+interface Source {
+  number(kind: Kind): number;
+  at(): number;
+}
+
+function textSource(bytes: Uint8Array, start: number, name: string): Source {
+  let at = start;
+  const decoder = new TextDecoder("latin1");
+  return {
+    at: () => at,
+    number() {
+      while (at < bytes.length && bytes[at]! <= 32) at++;
+      const from = at;
+      while (at < bytes.length && bytes[at]! > 32) at++;
+      if (from === at) throw new UserError(`${name} ends too early.`);
+      const value = shortNumber(bytes, from, at);
+      if (!Number.isNaN(value)) return value;
+      const text = decoder.decode(bytes.subarray(from, at));
+      const slow = Number(text);
+      if (!Number.isFinite(slow)) throw new UserError(`${name} has “${text.slice(0, 24)}” where a number belongs.`);
+      return slow;
+    },
+  };
+}
+
+const POWERS = Float64Array.from({ length: 16 }, (_, i) => 10 ** i);
+
+/** A plain decimal of at most 15 digits, read exactly; NaN for anything else. */
+function shortNumber(bytes: Uint8Array, from: number, to: number): number {
+  let i = from;
+  const negative = bytes[i] === 45;
+  if (negative || bytes[i] === 43) i++;
+  if (to - i > 16 || i >= to) return Number.NaN;
+  let mantissa = 0;
+  let point = -1;
+  let digits = 0;
+  for (; i < to; i++) {
+    const c = bytes[i]!;
+    if (c === 46 && point < 0) point = i;
+    else if (c >= 48 && c <= 57) {
+      mantissa = mantissa * 10 + c - 48;
+      digits++;
+    } else return Number.NaN;
+  }
+  if (!digits || digits > 15) return Number.NaN;
+  const value = point < 0 ? mantissa : mantissa / POWERS[to - point - 1]!;
+  return negative ? -value : value;
+}
+
+function binarySource(bytes: Uint8Array, start: number, little: boolean, name: string): Source {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let at = start;
+  return {
+    at: () => at,
+    number(kind) {
+      const from = at;
+      at += SIZE[kind];
+      if (at > bytes.length) throw new UserError(`${name} ends too early.`);
+      switch (kind) {
+        case "f4":
+          return view.getFloat32(from, little);
+        case "i4":
+          return view.getInt32(from, little);
+        case "u1":
+          return view.getUint8(from);
+        case "u4":
+          return view.getUint32(from, little);
+        case "f8":
+          return view.getFloat64(from, little);
+        case "i1":
+          return view.getInt8(from);
+        case "i2":
+          return view.getInt16(from, little);
+        case "u2":
+          return view.getUint16(from, little);
+      }
+    },
+  };
+}
+
+interface Body {
+  positions: Float64Array;
+  vertexUv: Float64Array | null;
+  faceStart: Growing;
+  corners: Growing;
+  cornerUv: Growing;
+}
+
+const U_NAMES = ["s", "u", "texture_u", "s0"];
+const V_NAMES = ["t", "v", "texture_v", "t0"];
+
+function readVertices(source: Source, element: Element, body: Body, name: string, tell: () => void): void {
+  const column = (names: readonly string[]) => element.properties.findIndex((p) => names.includes(p.name));
+  const [x, y, z] = [column(["x"]), column(["y"]), column(["z"])];
+  if (x < 0 || y < 0 || z < 0) throw new UserError(`${name} has vertices without x, y and z.`);
+  const [u, v] = [column(U_NAMES), column(V_NAMES)];
+  body.positions = new Float64Array(3 * element.count);
+  if (u >= 0 && v >= 0) body.vertexUv = new Float64Array(2 * element.count);
+  const row = new Float64Array(element.properties.length);
+  for (let i = 0; i < element.count; i++) {
+    if ((i & 0xffff) === 0) tell();
+    for (let p = 0; p < row.length; p++) {
+      const property = element.properties[p]!;
+      if (property.list) skipList(source, property);
+      else row[p] = source.number(property.kind);
+    }
+    body.positions[3 * i] = row[x]!;
+    body.positions[3 * i + 1] = row[y]!;
+    body.positions[3 * i + 2] = row[z]!;
+    if (!Number.isFinite(row[x]! + row[y]! + row[z]!))
+      throw new UserError(`${name}: vertex ${i} has no finite position.`);
+    if (body.vertexUv) {
+      body.vertexUv[2 * i] = row[u]!;
+      body.vertexUv[2 * i + 1] = row[v]!;
+    }
+  }
+}
+
+function skipList(source: Source, property: Property): void {
+  const count = source.number(property.list!);
+  for (let k = 0; k < count; k++) source.number(property.kind);
+}
+
+function readFaces(source: Source, element: Element, body: Body, name: string, tell: () => void): void {
+  const vertices = body.positions.length / 3;
+  for (let f = 0; f < element.count; f++) {
+    if ((f & 0xffff) === 0) tell();
+    const start = body.corners.length;
+    let uvs = 0;
+    for (const property of element.properties) {
+      if (property.name === "vertex_indices" || property.name === "vertex_index") {
+        const count = property.list ? source.number(property.list) : 0;
+        if (count < 3) throw new UserError(`${name}: face ${f} has fewer than three corners.`);
+        for (let k = 0; k < count; k++) {
+          const v = source.number(property.kind);
+          if (!(v >= 0 && v < vertices && Number.isInteger(v)))
+            throw new UserError(`${name}: face ${f} names vertex ${v} of ${vertices}.`);
+          body.corners.add(v);
+        }
+      } else if (property.name === "texcoord" && property.list) {
+        uvs = source.number(property.list);
+        for (let k = 0; k < uvs; k++) body.cornerUv.add(source.number(property.kind));
+      } else if (property.list) skipList(source, property);
+      else source.number(property.kind);
+    }
+    const corners = body.corners.length - start;
+    if (!corners) throw new UserError(`${name} has faces without a list of vertices.`);
+    // A face without a whole list of coordinates has none.
+    if (uvs !== 2 * corners) {
+      body.cornerUv.length -= uvs;
+      for (let k = 0; k < 2 * corners; k++) body.cornerUv.add(Number.NaN);
+    }
+    body.faceStart.add(body.corners.length);
+  }
+}
+
+/**
+ * Reads a PLY file: ASCII and binary in both orders, polygons, coordinates per vertex (s t, u v) or per corner
+ * (a texcoord list). A file with coordinates per vertex has its vertices split along seams: those at exactly the same
+ * position are one.
+ *
+ * @throws UserError with the reason
+ */
+export function readPly(bytes: Uint8Array, options: ReadOptions): Asset {
+  const { name } = options;
+  if (!bytes.length) throw new UserError(`${name} is empty.`);
+  const header = readHeader(bytes, name);
+  const source =
+    header.format === "ascii"
+      ? textSource(bytes, header.start, name)
+      : binarySource(bytes, header.start, header.format === "little", name);
+  const body: Body = {
+    positions: new Float64Array(0),
+    vertexUv: null,
+    faceStart: new Growing().add(0),
+    corners: new Growing(),
+    cornerUv: new Growing(),
+  };
+  const tell = () => options.progress?.(source.at() / bytes.length);
+  for (const element of header.elements) {
+    // Every number takes a byte or more: a count beyond that is a broken header, not a reason to take the memory.
+    if (element.count > bytes.length) throw new UserError(`${name} ends too early.`);
+    if (element.name === "vertex") readVertices(source, element, body, name, tell);
+    else if (element.name === "face") readFaces(source, element, body, name, tell);
+    else
+      for (let i = 0; i < element.count; i++)
+        for (const p of element.properties) {
+          if (p.list) skipList(source, p);
+          else source.number(p.kind);
+        }
+  }
+  if (body.faceStart.length < 2) throw new UserError(`${name} holds no faces.`);
+  return assetOf(bytes, options, body);
+}
+
+function assetOf(bytes: Uint8Array, options: ReadOptions, body: Body): Asset {
+  const faces = body.faceStart.length - 1;
+  const cornerUv = body.cornerUv.data.slice(0, body.cornerUv.length);
+  let cornerVertex = Uint32Array.from(body.corners.data.subarray(0, body.corners.length));
+  let { positions } = body;
+  if (body.vertexUv) {
+    cornerVertex.forEach((v, c) => {
+      cornerUv[2 * c] = body.vertexUv![2 * v]!;
+      cornerUv[2 * c + 1] = body.vertexUv![2 * v + 1]!;
+    });
+    const { of, count } = weldExact(positions);
+    positions = pickPoints(positions, of, count);
+    cornerVertex = cornerVertex.map((v) => of[v]!);
+  }
+  const mesh: PolyMesh = {
+    positions,
+    faceStart: Uint32Array.from(body.faceStart.data.subarray(0, faces + 1)),
+    cornerVertex,
+    faceMaterial: new Uint32Array(faces).fill(NONE),
+    faceGroup: new Uint32Array(faces).fill(NONE),
+    groups: [],
+    origin: {
+      vertex: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
+      face: Uint32Array.from({ length: faces }, (_, i) => i),
+    },
+  };
+  const any = cornerUv.some(Number.isFinite);
+  const key = fileKey(bytes);
+  const uvSets = [any ? layoutFromCorners(mesh, cornerUv) : emptyLayout(mesh)];
+  return {
+    id: options.id ?? "asset",
+    name: stem(options.name),
+    unit: options.unit ?? "m",
+    up: "y",
+    sets: numberedSets(1),
+    parts: [{ id: "p1", name: stem(options.name), path: [], transform: IDENTITY, sourceIndex: 0, mesh, uvSets }],
+    materials: [],
+    images: [],
+    source: { name: baseName(options.name), format: "ply", key },
+    files: { [key]: bytes },
+  };
+}

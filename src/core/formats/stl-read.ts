@@ -1,0 +1,121 @@
+import { type Asset, fileKey, numberedSets, type Part } from "../layout/asset";
+import { UserError } from "../layout/user-error";
+import { emptyLayout } from "../layout/uv-set";
+import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { IDENTITY } from "../mesh/transform";
+import { pickPoints, weldExact } from "../mesh/weld-exact";
+import { Growing } from "./growing";
+import { ObjScanner } from "./obj-scan";
+import { baseName, type ReadOptions, stem } from "./read-options";
+
+interface Solid {
+  readonly name: string;
+  /** 9 per triangle. */
+  readonly points: Float64Array | Float32Array;
+}
+
+/**
+ * Reads an STL file, binary or text; every solid of a text file is a part. Corners at exactly the same position are one
+ * vertex: nothing is joined by distance.
+ *
+ * @throws UserError with the reason
+ */
+export function readStl(bytes: Uint8Array, options: ReadOptions): Asset {
+  const { name } = options;
+  if (!bytes.length) throw new UserError(`${name} is empty.`);
+  const solids = isText(bytes) ? readText(bytes, options) : [readBinary(bytes, options)];
+  const parts = solids
+    .filter((s) => s.points.length)
+    .map((solid, i): Part => {
+      const mesh = meshOf(solid.points);
+      return {
+        id: `p${i + 1}`,
+        name: solid.name || stem(name),
+        path: [],
+        transform: IDENTITY,
+        sourceIndex: i,
+        mesh,
+        uvSets: [emptyLayout(mesh)],
+      };
+    });
+  if (!parts.length) throw new UserError(`${name} holds no triangles.`);
+  const key = fileKey(bytes);
+  return {
+    id: options.id ?? "asset",
+    name: stem(name),
+    unit: options.unit ?? "mm",
+    up: "z",
+    sets: numberedSets(1),
+    parts,
+    materials: [],
+    images: [],
+    source: { name: baseName(name), format: "stl", key },
+    files: { [key]: bytes },
+  };
+}
+
+/** Text begins with "solid" and its size does not fit the count a binary file would have at byte 80. */
+function isText(bytes: Uint8Array): boolean {
+  const begins = new TextDecoder("latin1").decode(bytes.subarray(0, 5)).toLowerCase() === "solid";
+  if (!begins) return false;
+  if (bytes.length < 84) return true;
+  const count = new DataView(bytes.buffer, bytes.byteOffset).getUint32(80, true);
+  return bytes.length !== 84 + 50 * count && !bytes.subarray(0, 512).includes(0);
+}
+
+function readBinary(bytes: Uint8Array, { name, progress }: ReadOptions): Solid {
+  if (bytes.length < 84) throw new UserError(`${name} is not an STL file that can be read: it is too short.`);
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const count = view.getUint32(80, true);
+  if (bytes.length < 84 + 50 * count)
+    throw new UserError(`${name} ends too early: it tells of ${count} triangles and holds fewer.`);
+  const points = new Float32Array(9 * count);
+  for (let t = 0; t < count; t++) {
+    if ((t & 0xffff) === 0) progress?.(t / count);
+    const at = 84 + 50 * t + 12;
+    for (let k = 0; k < 9; k++) points[9 * t + k] = view.getFloat32(at + 4 * k, true);
+  }
+  for (let i = 0; i < points.length; i++)
+    if (!Number.isFinite(points[i]))
+      throw new UserError(`${name}: triangle ${Math.floor(i / 9)} has no finite position.`);
+  return { name: "", points };
+}
+
+function readText(bytes: Uint8Array, { name, progress }: ReadOptions): Solid[] {
+  const out: Array<{ name: string; list: Growing }> = [];
+  const s = new ObjScanner(bytes);
+  let ended = true;
+  while (s.nextLine()) {
+    if ((s.line & 0xffff) === 0) progress?.(s.position / bytes.length);
+    const word = s.word().toLowerCase();
+    if (word === "solid") {
+      out.push({ name: s.rest(), list: new Growing() });
+      ended = false;
+    } else if (word === "vertex") {
+      if (!out.length) s.fail("a vertex stands outside a solid");
+      const { list } = out.at(-1)!;
+      list.add(s.number("A vertex")).add(s.number("A vertex")).add(s.number("A vertex"));
+    } else if (word === "endfacet" && out.length && out.at(-1)!.list.length % 9)
+      s.fail("the facet has not three vertices");
+    else if (word === "endsolid") ended = true;
+  }
+  if (!ended) throw new UserError(`${name} ends too early: its last solid is not closed.`);
+  return out.map(({ name: solid, list }) => ({ name: solid, points: list.data.slice(0, list.length) }));
+}
+
+function meshOf(points: Float64Array | Float32Array): PolyMesh {
+  const { of, count } = weldExact(points);
+  const faces = of.length / 3;
+  return {
+    positions: pickPoints(points, of, count),
+    faceStart: Uint32Array.from({ length: faces + 1 }, (_, f) => 3 * f),
+    cornerVertex: of,
+    faceMaterial: new Uint32Array(faces).fill(NONE),
+    faceGroup: new Uint32Array(faces).fill(NONE),
+    groups: [],
+    origin: {
+      vertex: Uint32Array.from({ length: count }, (_, i) => i),
+      face: Uint32Array.from({ length: faces }, (_, f) => f),
+    },
+  };
+}
