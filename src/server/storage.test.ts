@@ -57,7 +57,6 @@ if (server)
       const admin = await openServer(server);
       await admin.query(`create database ${name}`);
       await admin.close();
-      await admin.close();
       const url = new URL(server);
       url.pathname = `/${name}`;
       return openServer(url.toString());

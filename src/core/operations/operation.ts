@@ -22,7 +22,7 @@ export interface Scope {
   /** Parts that are visible. */
   readonly parts: readonly PartId[];
   /** Nothing picked: everything visible. */
-  readonly selection?: Selection;
+  readonly selection?: Selection | undefined;
 }
 
 /** How work tells of itself and is stopped. */
@@ -50,6 +50,10 @@ export interface EditResult {
   readonly notes: readonly Note[];
   /** What should be picked afterwards. */
   readonly pick?: Selection;
+  /** Id of the UV set to work on afterwards. */
+  readonly target?: string;
+  /** Bytes of files that came in with it, by key. */
+  readonly files?: Readonly<Record<string, Uint8Array>>;
 }
 
 /** What a picking operation found. */
@@ -80,6 +84,8 @@ interface Common<Options> {
   readonly options: z.ZodType<Options>;
   /** Works on locked parts as well: on what is not shape or layout. */
   readonly locked?: "may";
+  /** A file must be brought for it. */
+  readonly needs?: "file";
   /** Changes so much that a mark is set before it. */
   readonly big?: true;
 }

@@ -5,6 +5,7 @@ import { cut } from "./cut";
 import { draft } from "./draft";
 import { exportGlb } from "./export-glb";
 import { exportObj } from "./export-obj";
+import { exportPly } from "./export-ply";
 import { join } from "./join";
 import { level } from "./level";
 import { measure } from "./measure";
@@ -12,7 +13,53 @@ import { move } from "./move";
 import { openUp } from "./open-up";
 import type { AnyOperation } from "./operation";
 import { pack } from "./pack";
+import { groupParts } from "./parts/group-parts";
+import { labelParts } from "./parts/label-parts";
+import { lockParts } from "./parts/lock-parts";
+import { merge } from "./parts/merge";
+import { ownMesh } from "./parts/own-mesh";
+import { pickByMaterial } from "./parts/pick-by-material";
+import { pickSimilar } from "./parts/pick-similar";
+import { renamePart } from "./parts/rename-part";
+import { separate } from "./parts/separate";
+import { setStatus } from "./parts/set-status";
+import { splitOff } from "./parts/split-off";
+import { takeOut } from "./parts/take-out";
+import { unite } from "./parts/unite";
+import { unlockParts } from "./parts/unlock-parts";
+import { applyTransform } from "./prepare/apply-transform";
+import { closeGaps } from "./prepare/close-gaps";
+import { collapseNeedleFaces } from "./prepare/collapse-needles";
+import { cutPolygonsOp } from "./prepare/cut-polygons";
+import { dropFlatFaces } from "./prepare/drop-flat";
+import { dropStrayVertices } from "./prepare/drop-stray";
+import { joinDoubled } from "./prepare/join-doubled";
+import { movePart } from "./prepare/move-part";
+import { partManyFaced } from "./prepare/part-edges";
+import { pickDoubled } from "./prepare/pick-doubled";
+import { setPivot } from "./prepare/set-pivot";
+import { setUnit } from "./prepare/set-unit";
+import { windFacesAlike } from "./prepare/wind-alike";
+import { addSet } from "./sets/add-set";
+import { clearSet } from "./sets/clear-set";
+import { copyToSet } from "./sets/copy-to-set";
+import { deleteSet } from "./sets/delete-set";
+import { describeSet } from "./sets/describe-set";
+import { duplicateSet } from "./sets/duplicate-set";
+import { mergeSets } from "./sets/merge-sets";
+import { moveSet } from "./sets/move-set";
+import { packedSet } from "./sets/packed-set";
+import { setAside } from "./sets/set-aside";
+import { swapSets } from "./sets/swap-sets";
+import { textureSet } from "./sets/texture-set";
+import { unmap } from "./sets/unmap";
 import { sheet } from "./sheet";
+import { addFile } from "./transfer/add-file";
+import { exportLayout } from "./transfer/export-layout";
+import { layLayout } from "./transfer/lay-layout";
+import { mirrorHalf } from "./transfer/mirror-half";
+import { replaceMesh } from "./transfer/replace-mesh";
+import { transfer } from "./transfer/transfer";
 import { unfold } from "./unfold";
 
 /** Every operation there is. Buttons, keys, palette, history and command line refer to them by id. */
@@ -26,9 +73,56 @@ export const OPERATIONS: readonly AnyOperation[] = [
   level,
   pack,
   move,
+  dropStrayVertices,
+  dropFlatFaces,
+  windFacesAlike,
+  partManyFaced,
+  collapseNeedleFaces,
+  cutPolygonsOp,
+  pickDoubled,
+  joinDoubled,
+  closeGaps,
+  applyTransform,
+  movePart,
+  setPivot,
+  setUnit,
+  renamePart,
+  groupParts,
+  labelParts,
+  setStatus,
+  lockParts,
+  unlockParts,
+  splitOff,
+  unite,
+  merge,
+  separate,
+  ownMesh,
+  takeOut,
+  pickByMaterial,
+  pickSimilar,
+  addSet,
+  duplicateSet,
+  describeSet,
+  moveSet,
+  swapSets,
+  clearSet,
+  deleteSet,
+  mergeSets,
+  copyToSet,
+  unmap,
+  setAside,
+  textureSet,
+  packedSet,
+  transfer,
+  mirrorHalf,
+  addFile,
+  replaceMesh,
+  layLayout,
   measure,
   exportObj,
   exportGlb,
+  exportPly,
+  exportLayout,
   sheet,
 ];
 
@@ -51,7 +145,7 @@ export function parseOptions(op: AnyOperation, raw: unknown): unknown {
 /** One option of an operation, as forms and the command line need it. */
 export interface OptionField {
   readonly name: string;
-  readonly kind: "number" | "boolean" | "choice";
+  readonly kind: "number" | "boolean" | "choice" | "text";
   readonly title: string;
   readonly description: string;
   readonly unit?: string;
@@ -59,6 +153,8 @@ export interface OptionField {
   readonly least?: number;
   readonly most?: number;
   readonly whole: boolean;
+  /** Where the choices of a text come from: the asset's own lists. */
+  readonly from?: "sets" | "parts" | "materials";
   readonly choices?: readonly (string | number)[];
 }
 
@@ -72,6 +168,7 @@ const Property = z.object({
   maximum: z.number().optional(),
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
+  from: z.enum(["sets", "parts", "materials"]).optional(),
 });
 
 /** The fields of an operation's options, in the order of its schema. */
@@ -81,11 +178,12 @@ export function optionFields(op: AnyOperation): OptionField[] {
     .parse(z.toJSONSchema(op.options, { io: "input" }));
   return Object.entries(schema.properties).map(([name, p]) => ({
     name,
-    kind: p.type === "boolean" ? "boolean" : p.type === "string" ? "choice" : "number",
+    kind: p.type === "boolean" ? "boolean" : p.type === "string" ? (p.enum ? "choice" : "text") : "number",
     title: p.title,
     description: p.description,
     whole: p.type === "integer",
     ...(p.unit ? { unit: p.unit } : {}),
+    ...(p.from ? { from: p.from } : {}),
     ...(p.default !== undefined ? { initial: p.default } : {}),
     ...(p.minimum !== undefined ? { least: p.minimum } : {}),
     ...(p.maximum !== undefined ? { most: p.maximum } : {}),

@@ -61,3 +61,26 @@ export const everything = (asset: Asset, set = 0): Scope => ({
   set,
   parts: layoutParts(asset).map((p: Part): PartId => p.id),
 });
+
+/** Faces the scope means, by part, ascending: picked ones, those of picked shells, those that picked edges and vertices touch; or all. */
+export function facesInScope(asset: Asset, scope: Scope): Array<{ part: Part; faces: Uint32Array }> {
+  return partsInScope(asset, scope).map((part) => {
+    const count = part.mesh.faceStart.length - 1;
+    const items = scope.selection?.items.get(part.id);
+    if (!scope.selection || !items) return { part, faces: Uint32Array.from({ length: count }, (_, f) => f) };
+    if (scope.selection.kind === "faces") return { part, faces: items.filter((f) => f < count).sort() };
+    const t = topologyOf(part.mesh);
+    const picked = new Set(items);
+    const faces = new Set<number>();
+    if (scope.selection.kind === "shells") {
+      const s = structureOf(part.mesh, layoutOf(part, scope.set));
+      s.faceShell.forEach((shell, f) => {
+        if (picked.has(shell)) faces.add(f);
+      });
+    } else {
+      const of = scope.selection.kind === "edges" ? t.cornerEdge : part.mesh.cornerVertex;
+      for (let c = 0; c < of.length; c++) if (picked.has(of[c]!)) faces.add(t.cornerFace[c]!);
+    }
+    return { part, faces: Uint32Array.from(faces).sort() };
+  });
+}

@@ -1,0 +1,137 @@
+import { z } from "zod";
+import { type Asset, layoutParts, type Part, PURPOSES } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { UserError } from "../layout/user-error";
+import { structureOf, type UvSet } from "../layout/uv-set";
+import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { topologyOf } from "../mesh/topology";
+import { IDENTITY } from "../mesh/transform";
+import { baseName, type ReadOptions, stem } from "./read-options";
+
+// A layout without its mesh: how the faces are joined, the seams, and the points. Read again it is an asset whose
+// vertices all lie at the origin, which is all that laying it on an untouched copy needs.
+
+const Layout = z.object({
+  cut: z.array(z.number().int().min(0)),
+  unmapped: z.array(z.number().int().min(0)),
+  uv: z.array(z.number()),
+});
+const LayoutFile = z.object({
+  tavlinLayout: z.literal(1),
+  sets: z
+    .array(z.object({ id: z.string(), name: z.string(), purpose: z.enum(PURPOSES) }))
+    .min(1)
+    .max(32),
+  parts: z
+    .array(
+      z.object({
+        name: z.string(),
+        vertices: z.number().int().min(0).max(200_000_000),
+        faceSizes: z.array(z.number().int().min(3)),
+        corners: z.array(z.number().int().min(0)),
+        sets: z.array(Layout.nullable()),
+      }),
+    )
+    .min(1),
+});
+
+/** The layouts of an asset without its meshes. */
+export function writeLayoutFile(asset: Asset): Uint8Array {
+  const parts = layoutParts(asset).map((part) => ({
+    name: part.name,
+    vertices: part.mesh.positions.length / 3,
+    faceSizes: Array.from(
+      { length: part.mesh.faceStart.length - 1 },
+      (_, f) => part.mesh.faceStart[f + 1]! - part.mesh.faceStart[f]!,
+    ),
+    corners: Array.from(part.mesh.cornerVertex),
+    sets: asset.sets.map((_, i) => (part.uvSets[i] ? layoutJson(part.mesh, part.uvSets[i]) : null)),
+  }));
+  const sets = asset.sets.map(({ id, name, purpose }) => ({ id, name, purpose }));
+  return new TextEncoder().encode(JSON.stringify({ tavlinLayout: 1, sets, parts }));
+}
+
+function layoutJson(mesh: PolyMesh, set: UvSet): z.infer<typeof Layout> {
+  const bits = (b: Uint8Array, count: number, value: boolean) =>
+    Array.from({ length: count }, (_, i) => i).filter((i) => getBit(b, i) === value);
+  return {
+    cut: bits(set.cut, topologyOf(mesh).edgeCount, true),
+    unmapped: bits(set.mapped, mesh.faceStart.length - 1, false),
+    uv: Array.from(set.uv),
+  };
+}
+
+/** Reads a layout that was written alone. @throws UserError */
+export function readLayoutFile(bytes: Uint8Array, options: ReadOptions): Asset {
+  const bad = (why: string) => new UserError(`${options.name} is not a layout that can be read: ${why}.`);
+  let raw: unknown;
+  try {
+    raw = JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    throw bad("it is broken");
+  }
+  const parsed = LayoutFile.safeParse(raw);
+  if (!parsed.success) throw bad(`${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`);
+  const { sets, parts } = parsed.data;
+  return {
+    id: "layout",
+    name: stem(options.name),
+    unit: "m",
+    up: "y",
+    sets: sets.map((s, i) => ({ ...s, exportAs: i < 8 ? i : null })),
+    parts: parts.map((p, i): Part => {
+      const mesh = meshOf(p, bad);
+      return {
+        id: `p${i + 1}`,
+        name: p.name,
+        path: [],
+        transform: IDENTITY,
+        mesh,
+        uvSets: p.sets.map((set) => (set ? layoutOf(mesh, set, p.name, bad) : undefined)),
+      };
+    }),
+    materials: [],
+    images: [],
+    source: { name: baseName(options.name), format: "made" },
+  };
+}
+
+type PartJson = z.infer<typeof LayoutFile>["parts"][number];
+
+function meshOf(p: PartJson, bad: (why: string) => UserError): PolyMesh {
+  const faces = p.faceSizes.length;
+  const faceStart = new Uint32Array(faces + 1);
+  p.faceSizes.forEach((n, f) => {
+    faceStart[f + 1] = faceStart[f]! + n;
+  });
+  if (faceStart[faces] !== p.corners.length || p.corners.some((v) => v >= p.vertices))
+    throw bad(`the faces of ${p.name} do not fit together`);
+  return {
+    positions: new Float64Array(3 * p.vertices),
+    faceStart,
+    cornerVertex: Uint32Array.from(p.corners),
+    faceMaterial: new Uint32Array(faces).fill(NONE),
+    faceGroup: new Uint32Array(faces).fill(NONE),
+    groups: [],
+    origin: {
+      vertex: Uint32Array.from({ length: p.vertices }, (_, v) => v),
+      face: Uint32Array.from({ length: faces }, (_, f) => f),
+    },
+  };
+}
+
+function layoutOf(mesh: PolyMesh, json: z.infer<typeof Layout>, name: string, bad: (why: string) => UserError): UvSet {
+  const t = topologyOf(mesh);
+  const faces = mesh.faceStart.length - 1;
+  const bytes = (n: number) => new Uint8Array((n + 7) >> 3);
+  const cut = bytes(t.edgeCount);
+  const mapped = bytes(faces);
+  if (json.cut.some((e) => e >= t.edgeCount) || json.unmapped.some((f) => f >= faces))
+    throw bad(`the seams of ${name} do not fit its faces`);
+  for (const e of json.cut) cut[e >> 3]! |= 1 << (e & 7);
+  for (let f = 0; f < faces; f++) mapped[f >> 3]! |= 1 << (f & 7);
+  for (const f of json.unmapped) mapped[f >> 3]! &= ~(1 << (f & 7));
+  const { wedgeCount } = structureOf(mesh, { cut, mapped });
+  if (json.uv.length !== 2 * wedgeCount) throw bad(`the points of ${name} do not fit its seams`);
+  return { cut, mapped, uv: Float64Array.from(json.uv), pinned: bytes(wedgeCount) };
+}

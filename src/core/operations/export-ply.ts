@@ -1,0 +1,21 @@
+import { z } from "zod";
+import { seamsNotWritable } from "../check/handoff-warnings";
+import { writePly } from "../formats/ply-write";
+import { wholeParts } from "../layout/assembly";
+import type { ExportOperation } from "./operation";
+import { seamWarnings } from "./words";
+
+/** PLY with the coordinates of the target set at the corners of its faces. */
+export const exportPly: ExportOperation<Record<string, never>> = {
+  id: "export-ply",
+  title: "Export PLY",
+  about: "Writes binary PLY: vertices in the order they came, coordinates with the corners of the faces.",
+  kind: "export",
+  stage: "hand-off",
+  acts: "parts",
+  options: z.object({}),
+  run: (asset, scope) => ({
+    files: [{ name: `${asset.name}.ply`, type: "model/ply", bytes: writePly(wholeParts(asset), scope.set) }],
+    warnings: seamWarnings(seamsNotWritable(asset, scope.set)),
+  }),
+};

@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { separatePart } from "../../layout/assembly";
+import { withParts } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import type { EditOperation } from "../operation";
+import { partsInScope } from "../scope";
+import { count } from "../words";
+
+/** Takes merged parts apart, under the names they had. */
+export const separate: EditOperation<Record<string, never>> = {
+  id: "separate-parts",
+  title: "Separate",
+  about: "Takes merged parts apart again, each under its own name with the layout as it is now.",
+  kind: "edit",
+  stage: "brief",
+  acts: "parts",
+  big: true,
+  options: z.object({}),
+  run(asset, scope) {
+    const merged = partsInScope(asset, scope).filter((p) => p.merged);
+    if (!merged.length) throw new UserError("None of these parts is merged from others.");
+    const ids = new Set(merged.map((p) => p.id));
+    const parts = asset.parts.flatMap((p) => (ids.has(p.id) ? separatePart(p) : [p]));
+    return {
+      asset: withParts(asset, parts),
+      words: `Separate ${count(parts.length - asset.parts.length + merged.length, "part")}`,
+      notes: [],
+    };
+  },
+};

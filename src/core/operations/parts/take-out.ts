@@ -1,0 +1,31 @@
+import { z } from "zod";
+import { withParts } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import type { EditOperation } from "../operation";
+import { count } from "../words";
+import { heirs } from "./heirs";
+import { pickedParts } from "./picked-parts";
+
+const options = z.object({});
+
+/** Takes the picked parts out of the asset; undo brings them back. */
+export const takeOut: EditOperation<Record<string, never>> = {
+  id: "take-out",
+  title: "Take out",
+  about: "Takes the picked parts out of the asset; undo brings them back.",
+  kind: "edit",
+  stage: "brief",
+  acts: "parts",
+  big: true,
+  options,
+  run(asset, scope) {
+    const picked = new Set(pickedParts(asset, scope).map((p) => p.id));
+    const left = asset.parts.filter((p) => !picked.has(p.id));
+    if (!left.length) throw new UserError("An asset needs one part at least.");
+    return {
+      asset: withParts(asset, heirs(asset, left)),
+      words: `Take out ${count(picked.size, "part")}`,
+      notes: [],
+    };
+  },
+};

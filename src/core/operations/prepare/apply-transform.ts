@@ -1,0 +1,105 @@
+import { z } from "zod";
+import { refuseTiedShape } from "../../layout/assembly";
+import { type Asset, type Part, withParts } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import { determinant, IDENTITY, isIdentity, type Mat4, transformPoints } from "../../mesh/transform";
+import { planFaces, rebuiltPart, sameVertices } from "../../prepare/rebuild";
+import type { EditOperation } from "../operation";
+import { count } from "../words";
+
+const options = z.object({
+  place: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Apply the place as well", description: "Otherwise the part keeps its origin where it is" }),
+});
+
+/** Writes rotation and scale into the vertices; the part looks and measures as before. */
+export const applyTransform: EditOperation<z.infer<typeof options>> = {
+  id: "apply-transform",
+  title: "Apply transform",
+  about: "Writes rotation and scale of the parts into their vertices. Nothing looks or measures differently.",
+  kind: "edit",
+  stage: "brief",
+  acts: "parts",
+  big: true,
+  options,
+  run(asset, scope, { place }) {
+    const ids = new Set(scope.selection ? scope.selection.items.keys() : scope.parts);
+    const wanted = asset.parts.filter((p) => ids.has(p.id) && !isIdentity(rest(p.transform, place)));
+    if (!wanted.length) throw new UserError("These parts have no transform to apply.");
+    const shared = sharing(asset, wanted);
+    const all = [...shared.owners, ...wanted.filter((p) => p.instanceOf !== undefined)];
+    const done = new Map(all.map((p) => [p.id, applied(p, place)]));
+    return {
+      asset: withParts(
+        asset,
+        asset.parts.map((p) => done.get(p.id) ?? p),
+      ),
+      words: `Apply the transform of ${count(wanted.length, "part")}`,
+      notes: [],
+    };
+  },
+};
+
+/** Parts whose vertices are about to change must not be drawn by others as well. */
+function sharing(asset: Asset, wanted: readonly Part[]): { owners: Part[] } {
+  const owners = wanted.filter((p) => p.instanceOf === undefined);
+  for (const owner of owners) {
+    const copy = asset.parts.find((p) => p.instanceOf === owner.id);
+    if (copy) throw new UserError(`${copy.name} shares the mesh of ${owner.name}: give it its own mesh first.`);
+  }
+  const copy = wanted.find((p) => p.instanceOf !== undefined);
+  if (copy) throw new UserError(`${copy.name} shares its mesh with another part: give it its own mesh first.`);
+  return { owners };
+}
+
+/** The part of a transform that is to be applied. */
+const rest = (m: Mat4, place: boolean): Mat4 => (place ? m : [...m.slice(0, 12), 0, 0, 0, 1]);
+
+function applied(part: Part, place: boolean): Part {
+  refuseTiedShape(part);
+  const by = rest(part.transform, place);
+  const { mesh } = part;
+  const moved = transformPoints(by, mesh.positions);
+  const left: Mat4 = place ? IDENTITY : [...IDENTITY.slice(0, 12), ...part.transform.slice(12)];
+  const pivot =
+    part.pivot && (Array.from(transformPoints(by, Float64Array.from(part.pivot))) as [number, number, number]);
+  const next: Part = {
+    ...part,
+    transform: left,
+    mesh: {
+      ...mesh,
+      positions: moved,
+      ...(mesh.cornerNormal ? { cornerNormal: turnedNormals(by, mesh.cornerNormal) } : {}),
+    },
+    ...(pivot ? { pivot } : {}),
+  };
+  if (determinant(by) > 0) return next;
+  // A mirrored shape is inside out until its faces are turned over.
+  const faces = planFaces(next.mesh, (f) => ({
+    ...f,
+    corners: [...f.corners].reverse(),
+    vertices: [...f.vertices].reverse(),
+  }));
+  return rebuiltPart(next, faces, sameVertices(next.mesh));
+}
+
+/** Normals under a transform: by its cofactors, which need no inverse, made one long again. */
+function turnedNormals(m: Mat4, normals: Float32Array): Float32Array {
+  const [a, b, c, , d, e, f, , g, h, i] = m as number[];
+  const rows = [
+    [e! * i! - f! * h!, f! * g! - d! * i!, d! * h! - e! * g!],
+    [c! * h! - b! * i!, a! * i! - c! * g!, b! * g! - a! * h!],
+    [b! * f! - c! * e!, c! * d! - a! * f!, a! * e! - b! * d!],
+  ];
+  const sign = Math.sign(determinant(m)) || 1;
+  const out = new Float32Array(normals.length);
+  for (let n = 0; n < normals.length; n += 3) {
+    const [x, y, z] = [normals[n]!, normals[n + 1]!, normals[n + 2]!];
+    const v = [0, 1, 2].map((r) => sign * (rows[0]![r]! * x + rows[1]![r]! * y + rows[2]![r]! * z));
+    const length = Math.hypot(v[0]!, v[1]!, v[2]!) || 1;
+    for (let k = 0; k < 3; k++) out[n + k] = v[k]! / length;
+  }
+  return out;
+}

@@ -1,0 +1,56 @@
+import { z } from "zod";
+import { type Asset, measuringTransform, type Part } from "../../layout/asset";
+import { topologyOf } from "../../mesh/topology";
+import { worldPositions } from "../../mesh/transform";
+import { leastDistance, nearPairs } from "../../prepare/near-points";
+import type { Scope } from "../operation";
+import { partsInScope } from "../scope";
+
+export const doubledOptions = z.object({
+  distance: z
+    .number()
+    .min(0)
+    .default(0)
+    .meta({ title: "Distance", description: "Vertices no farther apart than this, in the asset's unit", unit: "unit" }),
+});
+
+export interface Doubled {
+  readonly part: Part;
+  readonly pairs: number[];
+  /** The least distance between vertices beyond it that do not share an edge; Infinity when there are none. */
+  readonly unrelated: number;
+}
+
+/** Pairs of vertices within a distance, in world lengths, by part. */
+export function doubledPairs(asset: Asset, scope: Scope, distance: number): Doubled[] {
+  return partsInScope(asset, scope).map((part) => {
+    const world = worldPositions(part.mesh, measuringTransform(asset, part));
+    const { pairs } = nearPairs(world, distance);
+    return { part, pairs, unrelated: Infinity };
+  });
+}
+
+/** Beside the pairs, how near the nearest vertices come that are none. */
+export function withUnrelated(asset: Asset, found: readonly Doubled[], distance: number): Doubled[] {
+  return found.map(({ part, pairs }) => {
+    const world = worldPositions(part.mesh, measuringTransform(asset, part));
+    const t = topologyOf(part.mesh);
+    const linked = new Set<number>();
+    const n = world.length / 3;
+    for (let e = 0; e < t.edgeCount; e++) {
+      const [a, b] = [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!];
+      linked.add(Math.min(a, b) * n + Math.max(a, b));
+    }
+    let extent = 0;
+    for (let d = 0; d < 3; d++) {
+      let [low, high] = [Infinity, -Infinity];
+      for (let i = d; i < world.length; i += 3) {
+        low = Math.min(low, world[i]!);
+        high = Math.max(high, world[i]!);
+      }
+      extent = Math.max(extent, high - low);
+    }
+    const related = (a: number, b: number) => linked.has(Math.min(a, b) * n + Math.max(a, b));
+    return { part, pairs, unrelated: leastDistance(world, distance, related, extent || 1) };
+  });
+}

@@ -1,0 +1,30 @@
+import type { z } from "zod";
+import { mapParts } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import { joinVertices } from "../../prepare/repairs";
+import type { EditOperation } from "../operation";
+import { count } from "../words";
+import { doubledOptions, doubledPairs } from "./doubled";
+
+/** Joins vertices that lie no farther apart than a distance. */
+export const joinDoubled: EditOperation<z.infer<typeof doubledOptions>> = {
+  id: "join-doubled",
+  title: "Join doubled vertices",
+  about: "Joins vertices within a distance of each other; 0 joins only those at exactly the same place.",
+  kind: "edit",
+  stage: "brief",
+  acts: "parts",
+  big: true,
+  options: doubledOptions,
+  run(asset, scope, { distance }) {
+    const found = doubledPairs(asset, scope, distance);
+    const total = found.reduce((n, f) => n + f.pairs.length / 2, 0);
+    if (!total) throw new UserError("No two vertices lie within that distance.");
+    const byPart = new Map(found.map((f) => [f.part.id, f.pairs]));
+    return {
+      asset: mapParts(asset, (p) => joinVertices(p, (p.instanceOf === undefined && byPart.get(p.id)) || [])),
+      words: `Join ${count(total, "pair")} of vertices`,
+      notes: [],
+    };
+  },
+};

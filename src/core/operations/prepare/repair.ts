@@ -1,0 +1,33 @@
+import { type Asset, mapParts, type Part } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import { type FaultKind, findFaults } from "../../prepare/faults";
+import type { EditResult, Scope } from "../operation";
+import { partsInScope } from "../scope";
+
+/** The culprits of one kind on a part. */
+export type Culprits = (kind: FaultKind) => Uint32Array | undefined;
+
+/**
+ * Mends the parts meant and tells of it.
+ *
+ * @param mend answers the part itself where there is nothing to mend
+ * @param words what was done, by the number of parts mended
+ * @throws UserError when nothing was to be mended
+ */
+export function mendParts(
+  asset: Asset,
+  scope: Scope,
+  mend: (part: Part, culprits: Culprits) => Part,
+  nothing: string,
+  words: (parts: number) => string,
+): EditResult {
+  const parts = partsInScope(asset, scope);
+  const faults = findFaults(asset, new Set(parts.map((p) => p.id)));
+  const mended = new Map<string, Part>();
+  for (const part of parts) {
+    const next = mend(part, (kind) => faults.get(kind)?.get(part.id));
+    if (next !== part) mended.set(part.id, next);
+  }
+  if (!mended.size) throw new UserError(nothing);
+  return { asset: mapParts(asset, (p) => mended.get(p.id) ?? p), words: words(mended.size), notes: [] };
+}

@@ -1,0 +1,29 @@
+import { z } from "zod";
+import { freshId } from "../../layout/asset";
+import type { EditOperation } from "../operation";
+import { freeExport, freeName, nameOption, withNewSet } from "./set-tools";
+
+const options = z.object({ name: nameOption });
+
+/** Copies the target UV set to a new one and makes that the target. */
+export const duplicateSet: EditOperation<z.infer<typeof options>> = {
+  id: "duplicate-set",
+  title: "Duplicate the target set",
+  about: "Copies the target UV set to a new one and makes that the target.",
+  kind: "edit",
+  stage: "brief",
+  acts: "asset",
+  locked: "may",
+  options,
+  run(asset, scope, { name }) {
+    const id = freshId("s");
+    const now = asset.sets[scope.set]!;
+    const info = { ...now, id, name: freeName(asset, name || `${now.name} copy`), exportAs: freeExport(asset) };
+    return {
+      asset: withNewSet(asset, scope.set + 1, info, (part) => part.uvSets[scope.set]),
+      words: `Duplicate UV set ${now.name} as ${info.name}`,
+      notes: [],
+      target: id,
+    };
+  },
+};

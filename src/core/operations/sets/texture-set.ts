@@ -1,0 +1,35 @@
+import { z } from "zod";
+import { UserError } from "../../layout/user-error";
+import type { EditOperation } from "../operation";
+
+const options = z.object({
+  material: z
+    .string()
+    .default("")
+    .meta({ title: "Material", description: "Material with an image", from: "materials" }),
+});
+
+/** Says that the image of a material is laid by the target UV set. */
+export const textureSet: EditOperation<z.infer<typeof options>> = {
+  id: "texture-set",
+  title: "Lay a texture by the target set",
+  about: "Says that the image of a material is laid by the target UV set.",
+  kind: "edit",
+  stage: "brief",
+  acts: "asset",
+  locked: "may",
+  options,
+  run(asset, scope, { material }) {
+    const set = asset.sets[scope.set]!;
+    const wanted = asset.materials.filter((m) => m.texture && (!material || m.name === material));
+    if (!wanted.length) throw new UserError("No such material has an image.");
+    const materials = asset.materials.map((m) =>
+      wanted.includes(m) ? { ...m, texture: { ...m.texture!, set: set.id } } : m,
+    );
+    return {
+      asset: { ...asset, materials },
+      words: `Lay ${wanted.map((m) => m.name).join(", ")} by ${set.name}`,
+      notes: [],
+    };
+  },
+};

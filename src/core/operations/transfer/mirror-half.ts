@@ -1,0 +1,96 @@
+import { z } from "zod";
+import { withLayouts } from "../../layout/asset";
+import { carryLayouts } from "../../layout/carry";
+import { UserError } from "../../layout/user-error";
+import type { UvSet } from "../../layout/uv-set";
+import type { PolyMesh } from "../../mesh/poly-mesh";
+import { symmetryOf } from "../../transfer/symmetry";
+import type { EditOperation, Note } from "../operation";
+import { layoutOf, partsInScope } from "../scope";
+import { count } from "../words";
+
+const options = z.object({
+  axis: z
+    .enum(["x", "y", "z"])
+    .default("x")
+    .meta({ title: "Across", description: "The axis that the two halves mirror" }),
+  from: z
+    .enum(["positive", "negative"])
+    .default("positive")
+    .meta({ title: "From", description: "The side whose layout is copied" }),
+  place: z
+    .enum(["beside", "on top"])
+    .default("beside")
+    .meta({ title: "Lay it", description: "Turned over beside the half it is of, or mirrored on top of it" }),
+});
+
+/** Copies the layout of one half of a symmetric part to the other. */
+export const mirrorHalf: EditOperation<z.infer<typeof options>> = {
+  id: "mirror-half",
+  title: "Mirror to the other half",
+  about: "Copies seams and coordinates of one half of a symmetric part to the other half.",
+  kind: "edit",
+  stage: "brief",
+  acts: "parts",
+  big: true,
+  options,
+  run(asset, scope, { axis, from, place }) {
+    const d = "xyz".indexOf(axis);
+    const notes: Note[] = [];
+    let total = 0;
+    const changes = partsInScope(asset, scope).flatMap((part) => {
+      if (!part.uvSets[scope.set]) return [];
+      const layout = layoutOf(part, scope.set);
+      const made = mirrored(part.mesh, layout, d, from === "positive" ? 1 : -1, place === "beside");
+      if (made.missing)
+        notes.push({
+          words: `${count(made.missing, "face")} of ${part.name} have no mirror image and stay as they are.`,
+          shells: [],
+        });
+      total += made.faces;
+      return made.faces ? [{ part: part.id, set: scope.set, layout: made.layout }] : [];
+    });
+    if (!total) throw new UserError(`No laid face has a mirror image across ${axis}.`);
+    return { asset: withLayouts(asset, changes), words: `Mirror ${count(total, "face")} across ${axis}`, notes };
+  },
+};
+
+function mirrored(mesh: PolyMesh, layout: UvSet, d: number, side: number, beside: boolean) {
+  const { vertex, face, at } = symmetryOf(mesh, d);
+  const corner = Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => c);
+  const moved = new Uint8Array(mesh.cornerVertex.length);
+  let [faces, missing] = [0, 0];
+  for (let f = 0; f + 1 < mesh.faceStart.length; f++) {
+    const [from, to] = [mesh.faceStart[f]!, mesh.faceStart[f + 1]!];
+    let middle = 0;
+    for (let c = from; c < to; c++) middle += mesh.positions[3 * mesh.cornerVertex[c]! + d]! / (to - from);
+    if (side * (middle - at) >= 0) continue;
+    const source = face[f]!;
+    if (source < 0 || source === f) {
+      missing++;
+      continue;
+    }
+    faces++;
+    for (let c = from; c < to; c++) {
+      const image = vertex[mesh.cornerVertex[c]!]!;
+      for (let k = mesh.faceStart[source]!; k < mesh.faceStart[source + 1]!; k++)
+        if (mesh.cornerVertex[k] === image) corner[c] = k;
+      moved[c] = 1;
+    }
+  }
+  const other = beside ? turnedBeside(layout) : layout;
+  const taken = corner.map((k, c) => (moved[c] ? k : -1));
+  const rest = corner.map((k, c) => (moved[c] ? -1 : k));
+  const carried = carryLayouts(mesh, [
+    { mesh, layout: other, corner: taken },
+    { mesh, layout, corner: rest },
+  ]);
+  return { layout: carried, faces, missing };
+}
+
+/** The layout turned over about the right edge of its box. */
+function turnedBeside(layout: UvSet): UvSet {
+  let right = -Infinity;
+  for (let i = 0; i < layout.uv.length; i += 2) right = Math.max(right, layout.uv[i]!);
+  return { ...layout, uv: layout.uv.map((x, i) => (i % 2 ? x : 2 * right + 0.02 - x)) };
+}

@@ -1,0 +1,226 @@
+import type { Part } from "../layout/asset";
+import { UserError } from "../layout/user-error";
+import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { edgeFaceCount, mateCorner, topologyOf, windsAlike } from "../mesh/topology";
+import { trianglesOf } from "../mesh/triangulate";
+import { type FacePlan, planFaces, rebuiltPart, sameVertices, withoutRepeats } from "./rebuild";
+
+// Repairs of a part's mesh. Each answers the part as it was when there is nothing to mend.
+
+function root(parent: Int32Array, v: number): number {
+  while (parent[v] !== v) {
+    parent[v] = parent[parent[v]!]!;
+    v = parent[v]!;
+  }
+  return v;
+}
+
+/** Joins vertices by pairs; faces that lose all area by it go. */
+export function joinVertices(part: Part, pairs: readonly number[]): Part {
+  if (!pairs.length) return part;
+  const { mesh } = part;
+  const parent = Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v);
+  for (let i = 0; i < pairs.length; i += 2) {
+    const [a, b] = [root(parent, pairs[i]!), root(parent, pairs[i + 1]!)];
+    parent[Math.max(a, b)] = Math.min(a, b);
+  }
+  const faces = planFaces(mesh, (f) => withoutRepeats({ ...f, vertices: f.vertices.map((v) => root(parent, v)) }));
+  if (!faces.length) throw new UserError(`${part.name} would lose all its faces; take a smaller distance.`);
+  return rebuiltPart(part, faces, sameVertices(mesh));
+}
+
+export function dropStray(part: Part, stray: Uint32Array | undefined): Part {
+  return stray?.length
+    ? rebuiltPart(
+        part,
+        planFaces(part.mesh, (f) => f),
+        sameVertices(part.mesh),
+      )
+    : part;
+}
+
+/** Faces with a vertex twice lose the repeat; those without area go. */
+export function dropFlat(part: Part, flat: Uint32Array | undefined): Part {
+  if (!flat?.length) return part;
+  const bad = new Set(flat);
+  const faces = planFaces(part.mesh, (face, f) => {
+    if (!bad.has(f)) return face;
+    const rest = withoutRepeats(face);
+    return rest && rest.corners.length < face.corners.length ? rest : null;
+  });
+  if (!faces.length) throw new UserError(`${part.name} has no face with an area; it cannot be mended.`);
+  return rebuiltPart(part, faces, sameVertices(part.mesh));
+}
+
+/** Cuts the given faces into triangles, as they are measured and drawn. */
+export function cutPolygons(part: Part, list: Iterable<number>): Part {
+  const wanted = new Set(list);
+  if (!wanted.size) return part;
+  const { mesh } = part;
+  const t = trianglesOf(mesh);
+  const faces = planFaces(mesh, (face, f) => {
+    if (!wanted.has(f)) return face;
+    return Array.from({ length: t.faceStart[f + 1]! - t.faceStart[f]! }, (_, k): FacePlan => {
+      const corners = [0, 1, 2].map((i) => t.corners[3 * (t.faceStart[f]! + k) + i]!);
+      return { from: f, corners, vertices: corners.map((c) => mesh.cornerVertex[c]!) };
+    });
+  });
+  return rebuiltPart(part, faces, sameVertices(mesh));
+}
+
+/** Winds the faces of each connected run alike: outwards where it is closed, as most of them do elsewhere. */
+export function windAlike(part: Part): Part {
+  const { mesh } = part;
+  const t = topologyOf(mesh);
+  const count = mesh.faceStart.length - 1;
+  const turned = new Int8Array(count);
+  const seen = new Uint8Array(count);
+  let any = false;
+  for (let start = 0; start < count; start++) {
+    if (seen[start]) continue;
+    seen[start] = 1;
+    const run = [start];
+    let closed = true;
+    for (let i = 0; i < run.length; i++) {
+      const f = run[i]!;
+      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+        const mate = mateCorner(t, c);
+        if (mate < 0) {
+          closed = false;
+          continue;
+        }
+        const other = t.cornerFace[mate]!;
+        if (seen[other]) continue;
+        seen[other] = 1;
+        turned[other] = windsAlike(mesh, t, c, mate) ? turned[f]! : 1 - turned[f]!;
+        run.push(other);
+      }
+    }
+    const many = run.reduce((n, f) => n + turned[f]!, 0);
+    const inward = closed ? volume(mesh, run, turned) < 0 : many > run.length / 2;
+    if (inward) for (const f of run) turned[f] = 1 - turned[f]!;
+    any ||= run.some((f) => turned[f]);
+  }
+  if (!any) return part;
+  const faces = planFaces(mesh, (face, f) =>
+    turned[f] ? { ...face, corners: [...face.corners].reverse(), vertices: [...face.vertices].reverse() } : face,
+  );
+  return rebuiltPart(part, faces, sameVertices(mesh));
+}
+
+/** Six times the volume a run of faces would enclose. */
+function volume(mesh: PolyMesh, run: readonly number[], turned: Int8Array): number {
+  const p = mesh.positions;
+  let sum = 0;
+  for (const f of run) {
+    const sign = turned[f] ? -1 : 1;
+    const o = 3 * mesh.cornerVertex[mesh.faceStart[f]!]!;
+    for (let c = mesh.faceStart[f]! + 1; c + 1 < mesh.faceStart[f + 1]!; c++) {
+      const [a, b] = [3 * mesh.cornerVertex[c]!, 3 * mesh.cornerVertex[c + 1]!];
+      const cross = (i: number, j: number) => p[a + i]! * p[b + j]! - p[a + j]! * p[b + i]!;
+      sum += sign * (p[o]! * cross(1, 2) + p[o + 1]! * cross(2, 0) + p[o + 2]! * cross(0, 1));
+    }
+  }
+  return sum;
+}
+
+/** Gives every fan of faces at edges with three or more faces vertices of its own, so that they come apart there. */
+export function partEdges(part: Part, edges: Uint32Array | undefined): Part {
+  if (!edges?.length) return part;
+  const { mesh } = part;
+  const t = topologyOf(mesh);
+  const at = new Set<number>();
+  for (const e of edges) at.add(t.edgeVertices[2 * e]!).add(t.edgeVertices[2 * e + 1]!);
+  // Corners at one vertex belong to one fan when their faces meet at an edge that has two.
+  const parent = Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => c);
+  for (let c = 0; c < parent.length; c++) {
+    const mate = mateCorner(t, c);
+    if (mate < 0) continue;
+    const same = mesh.cornerVertex[mate] === mesh.cornerVertex[c];
+    for (const [a, b] of same
+      ? [
+          [c, mate],
+          [t.cornerNext[c]!, t.cornerNext[mate]!],
+        ]
+      : [
+          [c, t.cornerNext[mate]!],
+          [t.cornerNext[c]!, mate],
+        ])
+      parent[root(parent, a!)] = root(parent, b!);
+  }
+  const from = Array.from({ length: mesh.positions.length / 3 }, (_, v) => v);
+  const first = new Map<number, number>();
+  const own = new Map<number, number>();
+  const vertexOf = (c: number): number => {
+    const v = mesh.cornerVertex[c]!;
+    if (!at.has(v)) return v;
+    const fan = root(parent, c);
+    if (!first.has(v)) first.set(v, fan);
+    if (first.get(v) === fan) return v;
+    let copy = own.get(fan);
+    if (copy === undefined) {
+      copy = from.push(v) - 1;
+      own.set(fan, copy);
+    }
+    return copy;
+  };
+  const faces = planFaces(mesh, (f) => ({ ...f, vertices: f.corners.map(vertexOf) }));
+  return rebuiltPart(part, faces, { from });
+}
+
+/** Joins the ends of needles' shortest sides; needles without a short side, which are caps, stay. */
+export function collapseNeedles(part: Part, needles: Uint32Array | undefined): Part {
+  const { mesh } = part;
+  const p = mesh.positions;
+  const pairs: number[] = [];
+  for (const f of needles ?? []) {
+    let [least, most, pair] = [Infinity, 0, [0, 0]];
+    const [from, to] = [mesh.faceStart[f]!, mesh.faceStart[f + 1]!];
+    for (let c = from; c < to; c++) {
+      const [a, b] = [mesh.cornerVertex[c]!, mesh.cornerVertex[c + 1 === to ? from : c + 1]!];
+      const d = Math.hypot(p[3 * a]! - p[3 * b]!, p[3 * a + 1]! - p[3 * b + 1]!, p[3 * a + 2]! - p[3 * b + 2]!);
+      if (d < least) [least, pair] = [d, [a, b]];
+      most = Math.max(most, d);
+    }
+    if (least < 0.05 * most) pairs.push(...pair);
+  }
+  return joinVertices(part, pairs);
+}
+
+/** Closed runs of border edges, as corners in the order of a face that would fill them. */
+export function borderLoops(mesh: PolyMesh): number[][] {
+  const t = topologyOf(mesh);
+  // The border leaves every vertex once on a clean border; where it does not, the loop is left open.
+  const leaving = new Map<number, number>();
+  const unclear = new Set<number>();
+  for (let c = 0; c < mesh.cornerVertex.length; c++) {
+    if (edgeFaceCount(t, t.cornerEdge[c]!) !== 1) continue;
+    const end = mesh.cornerVertex[t.cornerNext[c]!]!;
+    if (leaving.has(end)) unclear.add(end);
+    leaving.set(end, c);
+  }
+  const out: number[][] = [];
+  const done = new Set<number>();
+  for (const [start] of leaving) {
+    if (done.has(start)) continue;
+    const loop: number[] = [];
+    let v = start;
+    while (!done.has(v) && leaving.has(v) && !unclear.has(v)) {
+      done.add(v);
+      loop.push(v);
+      v = mesh.cornerVertex[leaving.get(v)!]!;
+    }
+    if (v === start && loop.length > 2) out.push(loop);
+  }
+  return out;
+}
+
+/** Fills border loops of at most so many edges with one face each; the new faces have no coordinates. */
+export function closeGaps(part: Part, most: number): { part: Part; closed: number } {
+  const { mesh } = part;
+  const loops = borderLoops(mesh).filter((l) => l.length <= most);
+  if (!loops.length) return { part, closed: 0 };
+  const faces = planFaces(mesh, (f) => f);
+  for (const loop of loops) faces.push({ from: NONE, corners: loop.map(() => -1), vertices: loop });
+  return { part: rebuiltPart(part, faces, sameVertices(mesh)), closed: loops.length };
+}
