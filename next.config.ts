@@ -1,7 +1,14 @@
 import type { NextConfig } from "next";
 
 const config: NextConfig = {
-  serverExternalPackages: ["@electric-sql/pglite", "pngjs"],
+  serverExternalPackages: ["@electric-sql/pglite", "pg", "pngjs"],
+  turbopack: {
+    // The decoder's glue asks for these only when it finds itself in Node.
+    resolveAlias: {
+      fs: { browser: "./src/core/formats/gltf/no-module.ts" },
+      path: { browser: "./src/core/formats/gltf/no-module.ts" },
+    },
+  },
   reactStrictMode: true,
   poweredByHeader: false,
   experimental: { optimizePackageImports: ["@mantine/core", "@mantine/hooks", "@tabler/icons-react"] },

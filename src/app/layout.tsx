@@ -6,16 +6,19 @@ import "@mantine/spotlight/styles.css";
 import "@/ui/theme/global.css";
 import { ColorSchemeScript, mantineHtmlProps } from "@mantine/core";
 import type { Metadata } from "next";
+import { headers } from "next/headers";
 import type { ReactNode } from "react";
 import { Providers } from "@/ui/theme/providers";
 
 export const metadata: Metadata = { title: "Tavlin", description: "A cutting table for UV layouts" };
 
-export default function RootLayout({ children }: { children: ReactNode }) {
+export default async function RootLayout({ children }: { children: ReactNode }) {
+  // The one inline script of a page must bear the number that its policy names.
+  const nonce = (await headers()).get("x-nonce") ?? undefined;
   return (
     <html lang="en" {...mantineHtmlProps}>
       <head>
-        <ColorSchemeScript defaultColorScheme="light" />
+        <ColorSchemeScript defaultColorScheme="light" {...(nonce ? { nonce } : {})} />
         <link
           rel="icon"
           href="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 16 16'%3E%3Cpath d='M2 3h12v4H9v7H7V7H2z' fill='%238e2449'/%3E%3C/svg%3E"

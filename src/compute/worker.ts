@@ -1,14 +1,18 @@
 import { measure } from "@/core/check/measure";
 import { triangleStretch } from "@/core/check/triangle-stretch";
-import { readAssets } from "@/core/formats/read-asset";
+import { encodeAsset } from "@/core/formats/asset-bundle";
+import { readAssets, readBrought } from "@/core/formats/read-asset";
 import type { Asset } from "@/core/layout/asset";
 import { deltaBetween, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { runEdit, runExport, runSelect } from "@/core/operations/run";
+import { findFaults } from "@/core/prepare/faults";
+import { describeRead } from "./describe-read";
 import type { Answer, Request } from "./protocol";
 
 // Keeps a copy of the document. An edit's result is held until the page says that it has been saved.
 let asset: Asset | null = null;
+let brought: readonly Asset[] = [];
 let held: { run: number; asset: Asset } | null = null;
 
 const send = (answer: Answer) => postMessage(answer);
@@ -34,19 +38,29 @@ function reporter(run: number) {
 }
 
 async function work(
-  request: Extract<Request, { type: "edit" | "select" | "measure" | "export" | "read" }>,
+  request: Extract<Request, { type: "edit" | "select" | "measure" | "export" | "read" | "faults" | "encode" }>,
 ): Promise<unknown> {
-  if (request.type === "read")
-    return readAssets(request.files, { wasm: fetchWasm, progress: reporter(request.run).progress });
+  if (request.type === "read") {
+    brought = await readAssets(request.files, { wasm: fetchWasm, progress: reporter(request.run).progress });
+    return brought.map(describeRead);
+  }
+  if (request.type === "encode") {
+    const wanted = brought[request.index];
+    if (!wanted) throw new Error("No file has been read.");
+    return encodeAsset({ ...wanted, unit: request.unit });
+  }
   if (!asset) throw new Error("No asset is loaded.");
   switch (request.type) {
     case "edit": {
-      const context = reporter(request.run);
+      const files = request.files && (await readBrought(request.files, { wasm: fetchWasm }));
+      const context = { ...reporter(request.run), ...(files ? { brought: files } : {}) };
       const { result } = await runEdit(asset, request.operation, request.options, request.scope, context);
       held = { run: request.run, asset: result.asset };
       const { asset: edited, ...told } = result;
       return { ...told, delta: deltaBetween(asset, edited) };
     }
+    case "faults":
+      return findFaults(asset);
     case "select":
       return runSelect(asset, request.operation, request.options, request.scope, reporter(request.run));
     case "measure":
@@ -55,8 +69,9 @@ async function work(
         stretch: triangleStretch(asset, request.set),
       };
     case "export": {
-      const whole = { ...asset, files: request.files };
-      return runExport(whole, request.operation, request.options, request.scope, reporter(request.run));
+      const whole = { ...asset, name: request.name, files: request.files };
+      const context = { ...reporter(request.run), wasm: fetchWasm };
+      return runExport(whole, request.operation, request.options, request.scope, context);
     }
   }
 }
@@ -69,7 +84,9 @@ addEventListener("message", async ({ data }: MessageEvent<Request>) => {
     held = null;
   } else {
     try {
-      send({ run: data.run, type: "done", value: await work(data) });
+      const value = await work(data);
+      const moved = value instanceof Uint8Array ? [value.buffer as ArrayBuffer] : [];
+      postMessage({ run: data.run, type: "done", value } satisfies Answer, { transfer: moved });
     } catch (error) {
       const message = error instanceof Error ? error.message : String(error);
       send({ run: data.run, type: "failed", message, refused: error instanceof UserError });

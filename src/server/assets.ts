@@ -150,6 +150,16 @@ export async function renameAsset(db: Queries, id: string, name: string): Promis
   if (!rows.length) throw new UserError("This asset is no longer there.");
 }
 
+/** Takes the next number for files written of an asset. */
+export async function nextExport(db: Queries, id: string): Promise<number> {
+  const { rows } = await db.query<{ exports: number }>(
+    "update assets set exports = exports + 1 where id = $1 returning exports",
+    [id],
+  );
+  if (!rows[0]) throw new UserError("This asset is no longer there.");
+  return rows[0].exports;
+}
+
 /** Keeps the figures measured for a version with the asset and its revision; those of an older version are let go. */
 export async function noteFigures(db: Database, id: string, version: number, figures: unknown): Promise<void> {
   await db.transaction(async (tx) => {

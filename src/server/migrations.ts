@@ -125,4 +125,5 @@ export const MIGRATIONS: readonly (readonly string[])[] = [
     `update assets set parts = jsonb_array_length(structure->'parts')`,
     `alter table assets drop column structure, drop column source_hash, drop column unit`,
   ],
+  [`alter table assets add column exports integer not null default 0`],
 ];

@@ -1,5 +1,6 @@
 import type { Asset } from "../layout/asset";
 import { UserError } from "../layout/user-error";
+import { readLayoutFile } from "./layout-file";
 import { readObj } from "./obj-read";
 import { readPly } from "./ply-read";
 import { endingOf, type FileIn, type ReadOptions } from "./read-options";
@@ -65,4 +66,13 @@ export async function readAssets(
       }),
     );
   return out;
+}
+
+/** Reads files brought for an operation: a mesh, or a layout written alone. */
+export async function readBrought(
+  files: readonly FileIn[],
+  options: Pick<ReadOptions, "progress" | "wasm"> = {},
+): Promise<Asset[]> {
+  const layout = files.find((f) => endingOf(f.name) === "json");
+  return layout ? [readLayoutFile(layout.bytes, { name: layout.name })] : readAssets(files, options);
 }

@@ -1,4 +1,6 @@
 import type { Asset } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { structureOf } from "../layout/uv-set";
 import { NONE } from "./poly-mesh";
 import { transformPoints } from "./transform";
 import { trianglesOf } from "./triangulate";
@@ -9,9 +11,10 @@ type Vec = [number, number, number];
  * A small shaded picture of an asset, seen from the front, a little from the right and above; drawn in software so
  * that the server can do it. Four samples a pixel.
  *
+ * @param swatch index of the UV set whose checker is laid over the faces; none when left out
  * @returns width * height * 4 bytes, sRGB with alpha
  */
-export function drawPicture(asset: Asset, width: number, height: number): Uint8Array {
+export function drawPicture(asset: Asset, width: number, height: number, swatch?: number): Uint8Array {
   const [w, h] = [2 * width, 2 * height];
   const depth = new Float32Array(w * h).fill(-Infinity);
   const color = new Float32Array(3 * w * h);
@@ -22,6 +25,7 @@ export function drawPicture(asset: Asset, width: number, height: number): Uint8A
   asset.parts.forEach((part, i) => {
     const points = clouds[i]!;
     const t = trianglesOf(part.mesh);
+    const uvOf = swatch === undefined ? null : coordinates(part, swatch);
     for (let k = 0; k < t.face.length; k++) {
       const m = part.mesh.faceMaterial[t.face[k]!]!;
       const dye = m === NONE ? ([0.5, 0.42, 0.33] as const) : asset.materials[m]!.color;
@@ -29,10 +33,41 @@ export function drawPicture(asset: Asset, width: number, height: number): Uint8A
         const v = 3 * part.mesh.cornerVertex[t.corners[3 * k + n]!]!;
         return [points[v]! * fit.scale + fit.dx, fit.dy - points[v + 1]! * fit.scale, points[v + 2]! * fit.scale];
       };
-      fillTriangle(depth, color, w, h, corner(0), corner(1), corner(2), dye);
+      const uv = uvOf?.(t.face[k]!, t.corners.subarray(3 * k, 3 * k + 3)) ?? null;
+      fillTriangle(depth, color, w, h, corner(0), corner(1), corner(2), swatch === undefined ? dye : BARE, uv);
     }
   });
   return downsample(depth, color, width, height);
+}
+
+/** Cloth without coordinates, and the two cells of the checker; linear RGB. */
+const BARE = [0.45, 0.43, 0.4] as const;
+const CELLS = [
+  [0.93, 0.88, 0.76],
+  [0.27, 0.08, 0.14],
+] as const;
+/** Cells along a tile's side. */
+const ACROSS = 16;
+
+function checker(uv: Float64Array, s: number, t: number): readonly number[] {
+  const u = uv[0]! + s * (uv[2]! - uv[0]!) + t * (uv[4]! - uv[0]!);
+  const v = uv[1]! + s * (uv[3]! - uv[1]!) + t * (uv[5]! - uv[1]!);
+  return CELLS[(Math.floor(u * ACROSS) + Math.floor(v * ACROSS)) & 1]!;
+}
+
+/** Coordinates of a face's corners in a set; null where it has none. */
+function coordinates(part: Asset["parts"][number], set: number) {
+  const layout = part.uvSets[set];
+  if (!layout) return null;
+  const { cornerWedge } = structureOf(part.mesh, layout);
+  const out = new Float64Array(6);
+  return (face: number, corners: Uint32Array): Float64Array | null => {
+    if (!getBit(layout.mapped, face)) return null;
+    corners.forEach((c, i) => {
+      out.set(layout.uv.subarray(2 * cornerWedge[c]!, 2 * cornerWedge[c]! + 2), 2 * i);
+    });
+    return out;
+  };
 }
 
 /** Turned 30 degrees about the upright axis, tipped 18 towards the eye, which looks along -z. */
@@ -75,6 +110,7 @@ function fillTriangle(
   b: Vec,
   c: Vec,
   dye: readonly number[],
+  uv: Float64Array | null,
 ): void {
   const [ux, uy, uz] = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
   const [vx, vy, vz] = [c[0] - a[0], c[1] - a[1], c[2] - a[2]];
@@ -104,7 +140,8 @@ function fillTriangle(
       const at = y * w + x;
       if (z <= depth[at]!) continue;
       depth[at] = z;
-      for (let d = 0; d < 3; d++) color[3 * at + d] = dye[d]! * shade + 0.02;
+      const cloth = uv ? checker(uv, s, t) : dye;
+      for (let d = 0; d < 3; d++) color[3 * at + d] = cloth[d]! * shade + 0.02;
     }
   }
 }

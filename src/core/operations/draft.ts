@@ -45,6 +45,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
   kind: "edit",
   stage: "seams",
   acts: "parts",
+  big: true,
   options,
   run(asset, scope, { angle, limit, keepSeams, ...packing }, context) {
     const parts = partsInScope(asset, scope);

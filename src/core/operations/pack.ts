@@ -43,6 +43,7 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
   kind: "edit",
   stage: "place",
   acts: "parts",
+  big: true,
   options: packOptions,
   run(asset, scope, options, context) {
     // Packing some shells of a tile would lay them over the others, so a selection stands for its parts.

@@ -1,13 +1,25 @@
 import { Engine, Stopped } from "@/compute/engine";
 import { type Summary, summaryOf } from "@/core/check/summary";
+import type { FileIn } from "@/core/formats/read-options";
 import { sameBits } from "@/core/layout/bits";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import type { Note, Selection } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import type { HistoryState } from "@/server/assets";
-import { fetchAsset, fetchFiles, Overtaken, sendFigures, sendRevision, sendStep } from "./remote";
-import { saveFiles } from "./save-files";
+import {
+  fetchAsset,
+  fetchFiles,
+  fetchHistory,
+  Overtaken,
+  sendFigures,
+  sendMark,
+  sendRevision,
+  sendStep,
+  takeNumber,
+} from "./remote";
+import { numbersFiles, saveFiles } from "./save-files";
+import { frameSelection, select } from "./selection";
 import { type BenchState, EMPTY, type Picked, scopeNow, useBench } from "./store";
 
 const RESOLUTION = 2048;
@@ -48,6 +60,8 @@ export async function takeNewest(): Promise<void> {
     asset: fresh.asset,
     history: fresh.history,
     conflict: null,
+    faults: null,
+    set: Math.min(get().set, fresh.asset.sets.length - 1),
     picked: EMPTY,
     preview: EMPTY,
     lastEdge: null,
@@ -106,23 +120,44 @@ function applyDelta(delta: AssetDelta, history: HistoryState): void {
   const next = withDelta(asset!, delta);
   // The set worked on stays the one it was, wherever it has moved to.
   const at = next.sets.findIndex((s) => s.id === asset!.sets[index]?.id);
-  set({ asset: next, history, set: Math.max(0, at), savedAt: new Date(), hover: null, ...kept });
+  const shapes = delta.parts.length > 0 || delta.head !== undefined;
+  const rows = new Set([...get().rows].filter((id) => next.parts.some((p) => p.id === id)));
+  set({
+    asset: next,
+    history,
+    set: Math.max(0, at),
+    savedAt: new Date(),
+    hover: null,
+    rows,
+    ...(shapes ? { faults: null } : {}),
+    ...kept,
+  });
 }
 
 const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
 
 /** Runs an edit or an export by its id, on what is picked or everything visible. */
-export function runOperation(id: string, extra: Record<string, unknown> = {}): Promise<void> {
+export function runOperation(
+  id: string,
+  extra: Readonly<Record<string, unknown>> = {},
+  files?: readonly FileIn[],
+): Promise<void> {
   const op = operationById(id);
   const state = get();
   if (!state.asset) return Promise.resolve();
   const options = { ...state.options[id], ...extra };
-  const scope = scopeNow(state);
+  const scope = scopeNow(state, op);
   if (op.kind === "export") {
     return busy(op.title, async (progress) => {
       const { asset } = state;
       const files = asset!.source.key || asset!.images.length ? await fetchFiles(asset!.id) : {};
-      const { value } = await engine!.run<"export">({ type: "export", operation: id, options, scope, files }, progress);
+      const name = numbersFiles()
+        ? `${asset!.name}_v${String(await takeNumber(asset!.id)).padStart(3, "0")}`
+        : asset!.name;
+      const { value } = await engine!.run<"export">(
+        { type: "export", operation: id, options, scope, files, name },
+        progress,
+      );
       await saveFiles(value.files);
       const wrote = `Wrote ${value.files.map((f) => f.name).join(" and ")}.`;
       say([wrote, ...value.warnings].join(" "), value.warnings.length ? "refused" : "info");
@@ -131,18 +166,25 @@ export function runOperation(id: string, extra: Record<string, unknown> = {}): P
   if (op.kind === "select")
     return busy(op.title, async (progress) => {
       const { value } = await engine!.run<"select">({ type: "select", operation: id, options, scope }, progress);
-      set({ kind: value.selection.kind, picked: pickedOf(value.selection), preview: EMPTY, lastEdge: null });
+      select(value.selection.kind, pickedOf(value.selection));
+      if (value.selection.items.size) frameSelection();
       say(value.words);
     });
   return busy(op.title, async (progress) => {
     const before = state.summary;
-    const { run, value } = await engine!.run<"edit">({ type: "edit", operation: id, options, scope }, progress);
+    if (op.kind === "edit" && op.big) await markBefore(op.title);
+    const { run, value } = await engine!.run<"edit">(
+      { type: "edit", operation: id, options, scope, ...(files ? { files } : {}) },
+      progress,
+    );
     const revision = { base: state.history!.version, operation: id, options, words: value.words, figures: null };
     // Saved first, shown then: what is on the table is what the database has.
-    const history = await sendRevision(state.asset!.id, revision, value.delta);
+    const history = await sendRevision(state.asset!.id, revision, value.delta, value.files);
     engine!.keep(run, value.delta);
     applyDelta(value.delta, history);
-    if (value.pick) set({ kind: value.pick.kind, picked: pickedOf(value.pick) });
+    if (value.pick) select(value.pick.kind, pickedOf(value.pick));
+    if (value.target) targetSet(value.target);
+    void refreshPast();
     // Saved already: stopping the measuring takes nothing back, and must not say so.
     const after = await refreshFigures().catch((error: Error) => {
       if (error instanceof Stopped) return null;
@@ -150,6 +192,56 @@ export function runOperation(id: string, extra: Record<string, unknown> = {}): P
     });
     set({ outcomes: { ...get().outcomes, [id]: { words: value.words, before, after, notes: value.notes } } });
     say(value.words, value.notes.length ? "refused" : "info", value.notes);
+  });
+}
+
+/** A mark set by itself before something big; a name of its own is for the person to give. */
+async function markBefore(title: string): Promise<void> {
+  const { asset, history } = get();
+  // What came with the file is there as the first step and needs no mark.
+  if (asset && history && history.head > 0)
+    await sendMark(asset.id, { name: `Before ${title}`, automatic: true }).catch(() => {});
+}
+
+/** Makes a UV set the one worked on. */
+export function targetSet(id: string): void {
+  const { asset, set: now } = get();
+  const index = asset?.sets.findIndex((s) => s.id === id) ?? -1;
+  if (index < 0 || index === now) return;
+  set({ set: index, measures: null, summary: null, ...(get().kind === "shells" ? { picked: EMPTY } : {}) });
+  void refreshFigures().catch(() => {});
+}
+
+/** Finds anew what hinders UV work on the meshes. */
+export async function refreshFaults(): Promise<void> {
+  if (!engine || get().running) return;
+  try {
+    const { value } = await engine.run<"faults">({ type: "faults" });
+    set({ faults: value });
+  } catch (error) {
+    if (!(error instanceof Stopped)) throw error;
+  }
+}
+
+/** Fetches steps and marks, when they are shown. */
+export async function refreshPast(): Promise<void> {
+  const { asset, side } = get();
+  if (asset && side === "history") set({ past: await fetchHistory(asset.id) });
+}
+
+/** Goes to any step of the history; nothing that came after is lost. */
+export function jumpTo(number: number): Promise<void> {
+  const { asset, history } = get();
+  if (!asset || !history || history.head === number) return Promise.resolve();
+  return busy("Going there", async () => {
+    const step = await sendStep(asset.id, history.version, { to: number });
+    engine!.apply(step.delta);
+    applyDelta(step.delta, step.history);
+    await refreshFigures().catch((error: Error) => {
+      if (!(error instanceof Stopped)) throw error;
+    });
+    void refreshPast();
+    say("Gone to that step; later ones are still in the list.");
   });
 }
 
@@ -168,6 +260,7 @@ export function stepBench(direction: "undo" | "redo"): Promise<void> {
     await refreshFigures().catch((error: Error) => {
       if (!(error instanceof Stopped)) throw error;
     });
+    void refreshPast();
     say(`${direction === "undo" ? "Undone" : "Redone"}: ${words}`);
   });
 }

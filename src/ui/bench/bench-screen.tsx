@@ -13,7 +13,7 @@ import classes from "./bench.module.css";
 import { CardColumn } from "./card-column";
 import { KEYS } from "./keys";
 import { Palette } from "./palette";
-import { PartsList } from "./parts-list";
+import { SidePanel } from "./side-panel";
 import { StageRail } from "./stage-rail";
 import { StatusLine } from "./status-line";
 import { useBench } from "./store";
@@ -90,7 +90,7 @@ export function BenchScreen({ id }: { id: string }) {
   return (
     <div className={classes.bench}>
       <StageRail />
-      <PartsList />
+      <SidePanel />
       <main className={classes.main}>
         <ConflictBar />
         <div className={classes.fill}>

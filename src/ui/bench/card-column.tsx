@@ -1,7 +1,9 @@
 "use client";
 
 import classes from "./bench.module.css";
+import { BriefCards } from "./brief-cards";
 import { CheckCards } from "./check-cards";
+import { HandOffCard } from "./hand-off-card";
 import { OperationCard } from "./operation-card";
 import { STAGES_SHOWN } from "./stages";
 import { useBench } from "./store";
@@ -12,6 +14,8 @@ export function CardColumn() {
   const plan = STAGES_SHOWN.find((s) => s.id === stage)!;
   return (
     <aside className={classes.cards} aria-label={`${plan.title} cards`}>
+      {stage === "brief" && <BriefCards />}
+      {stage === "hand-off" && <HandOffCard />}
       {plan.cards.map((card, i) => (
         <OperationCard key={`${stage}/${card.operation}`} plan={card} main={i === 0} />
       ))}

@@ -1,5 +1,15 @@
 import { runOperation, stepBench, stopWork } from "./actions";
-import { clearPicked, frameAll, frameSelection, isolate, pickAll, setKind } from "./selection";
+import { askMark } from "./ask";
+import {
+  clearPicked,
+  frameAll,
+  frameSelection,
+  isolate,
+  pickAll,
+  setKind,
+  stepSelection,
+  toggleHiddenPicked,
+} from "./selection";
 import { presetOf } from "./stages";
 import { useBench } from "./store";
 
@@ -61,6 +71,10 @@ export const KEYS: readonly KeyPlan[] = [
   { key: "V", words: "Next view of the faces", run: cycleView },
   { key: "Z", words: "Wires on or off", run: () => useBench.setState({ wires: !useBench.getState().wires }) },
   { key: "X", words: "Both panes, Form alone, Sheet alone", run: () => cyclePanes() },
+  { key: "B", words: "The selection before this one", run: () => stepSelection("back") },
+  { key: "shift+B", words: "The selection after this one", run: () => stepSelection("forth") },
+  { key: "M", words: "Set a mark here", run: () => askMark() },
+  { key: "H", words: "Hide the picked parts, or show all", run: () => toggleHiddenPicked() },
   { key: "mod+A", words: "Pick everything visible", run: pickAll },
   { key: "mod+Z", words: "Undo", run: () => void stepBench("undo") },
   { key: "mod+shift+Z", words: "Redo", run: () => void stepBench("redo") },

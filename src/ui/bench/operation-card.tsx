@@ -1,6 +1,6 @@
 "use client";
 
-import { Anchor, Button, Checkbox, Kbd, NumberInput, Select } from "@mantine/core";
+import { Anchor, Button, Checkbox, FileButton, Kbd, NumberInput, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { type OptionField, operationById, optionFields } from "@/core/operations/registry";
 import { runOperation, setOption } from "./actions";
@@ -16,6 +16,7 @@ const SHOWN = 3;
 
 function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
   const value = useBench((s) => s.options[operation]?.[field.name]) ?? field.initial;
+  const unit = useBench((s) => s.asset!.unit);
   const change = (v: unknown) => setOption(operation, field.name, v);
   if (field.kind === "boolean")
     return (
@@ -27,6 +28,13 @@ function Field({ operation, field, onEnter }: { operation: string; field: Option
         checked={value === true}
         onChange={(e) => change(e.currentTarget.checked)}
       />
+    );
+  if (field.kind === "text")
+    return (
+      <div className={classes.field} title={field.description}>
+        <span>{field.title}</span>
+        <TextField field={field} value={String(value ?? "")} change={change} onEnter={onEnter} />
+      </div>
     );
   return (
     <div className={classes.field} title={field.description}>
@@ -54,10 +62,54 @@ function Field({ operation, field, onEnter }: { operation: string; field: Option
           {...(field.most !== undefined ? { max: field.most } : {})}
           step={field.whole ? 1 : field.unit === "tiles" ? 0.05 : field.unit === "°" ? 5 : 0.01}
           placeholder="as padding"
-          suffix={field.unit ? ` ${field.unit}` : ""}
+          suffix={field.unit ? ` ${field.unit.replace("unit", unit)}` : ""}
         />
       )}
     </div>
+  );
+}
+
+/** Free text, or a choice among the asset's own sets, parts or materials. */
+function TextField({
+  field,
+  value,
+  change,
+  onEnter,
+}: {
+  field: OptionField;
+  value: string;
+  change: (v: string) => void;
+  onEnter: () => void;
+}) {
+  const asset = useBench((s) => s.asset)!;
+  if (!field.from)
+    return (
+      <TextInput
+        size="xs"
+        w={150}
+        aria-label={field.title}
+        value={value}
+        onChange={(e) => change(e.currentTarget.value)}
+        onKeyDown={(e) => e.key === "Enter" && onEnter()}
+      />
+    );
+  const data =
+    field.from === "materials"
+      ? [...new Set(asset.materials.map((m) => m.name))].map((name) => ({ value: name, label: name }))
+      : asset[field.from].map((x: { id: string; name: string }) => ({ value: x.id, label: x.name }));
+  return (
+    <Select
+      size="xs"
+      w={150}
+      searchable
+      clearable
+      aria-label={field.title}
+      placeholder={field.from === "materials" ? "any" : "choose"}
+      limit={100}
+      data={data}
+      value={value || null}
+      onChange={(v) => change(v ?? "")}
+    />
   );
 }
 
@@ -103,6 +155,14 @@ export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean })
   const { words, ready } = scopeWords(op, state);
   const outcome = state.outcomes[op.id];
   const key = keyOf(op.id);
+  const busy = !ready || state.running !== null;
+  const variant = main ? "filled" : "default";
+  const bring = async (list: File[]) => {
+    const files = await Promise.all(
+      list.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
+    );
+    if (files.length) await runOperation(op.id, plan.preset, files);
+  };
   return (
     <section className={classes.card} aria-label={op.title} data-operation={op.id}>
       <h3>{op.title}</h3>
@@ -120,19 +180,29 @@ export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean })
           {fields.length - shown.length} more options
         </Anchor>
       )}
-      <Button
-        fullWidth
-        mt={6}
-        size="xs"
-        justify="space-between"
-        variant={main ? "filled" : "default"}
-        disabled={!ready || state.running !== null}
-        onClick={() => void runOperation(op.id, plan.preset)}
-        title={op.about}
-        rightSection={key ? <Kbd size="xs">{key}</Kbd> : undefined}
-      >
-        {op.title.replace(/^Propose seams: /, "")}
-      </Button>
+      {op.kind === "edit" && op.needs ? (
+        <FileButton multiple onChange={(list) => void bring(list)}>
+          {(props) => (
+            <Button {...props} fullWidth mt={6} size="xs" variant={variant} disabled={busy} title={op.about}>
+              {op.title}…
+            </Button>
+          )}
+        </FileButton>
+      ) : (
+        <Button
+          fullWidth
+          mt={6}
+          size="xs"
+          justify="space-between"
+          variant={variant}
+          disabled={busy}
+          onClick={() => void runOperation(op.id, plan.preset)}
+          title={op.about}
+          rightSection={key ? <Kbd size="xs">{key}</Kbd> : undefined}
+        >
+          {op.title.replace(/^Propose seams: /, "")}
+        </Button>
+      )}
       {outcome && <Result outcome={outcome} />}
       {outcome && outcome.notes.length > 0 && <NoteList notes={outcome.notes} />}
     </section>

@@ -1,51 +1,181 @@
 "use client";
 
-import { ActionIcon, TextInput, Tooltip } from "@mantine/core";
-import { IconEye, IconEyeOff, IconFocusCentered, IconSearch } from "@tabler/icons-react";
-import { useMemo, useState } from "react";
-import type { Part } from "@/core/layout/asset";
+import { ActionIcon, Menu, TextInput, Tooltip } from "@mantine/core";
+import {
+  IconChevronDown,
+  IconChevronRight,
+  IconDots,
+  IconEye,
+  IconEyeOff,
+  IconFocusCentered,
+  IconLock,
+  IconSearch,
+} from "@tabler/icons-react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMemo, useRef, useState } from "react";
+import type { Part, PartId } from "@/core/layout/asset";
+import { STATUSES } from "@/core/layout/asset";
 import { toHex } from "@/core/layout/tints";
 import { structureOf } from "@/core/layout/uv-set";
 import { NONE } from "@/core/mesh/poly-mesh";
+import { LABELS } from "@/core/operations/parts/label-parts";
 import { layoutOf } from "@/core/operations/scope";
+import { identicalCounts } from "@/core/transfer/fingerprint";
+import { runOperation } from "./actions";
+import { askText } from "./ask";
 import classes from "./bench.module.css";
-import { isolate, itemsOfFaces, pickMany, toggleHidden } from "./selection";
+import { type PartRow, partRows, rowsBetween } from "./part-rows";
+import { isolate, itemsOfFaces, select, setHidden } from "./selection";
 import { useBench } from "./store";
 
-function shellCount(part: Part, set: number): string {
-  const n = structureOf(part.mesh, layoutOf(part, set)).shellCount;
-  return String(n);
+/** Colours of labels, by number. */
+const LABEL_COLORS = ["transparent", "#8e2449", "#c98a1b", "#55794a", "#1e7f86", "#2e3a87", "#6b4a35"];
+
+/** Picks rows: the parts as such, and what they hold in the kind that is being picked. */
+function pickRows(ids: readonly PartId[], mode: "replace" | "add" | "remove"): void {
+  const { asset, set, kind, rows } = useBench.getState();
+  const next = new Set(mode === "replace" ? [] : rows);
+  for (const id of ids) {
+    if (mode === "remove") next.delete(id);
+    else next.add(id);
+  }
+  const owners = new Map(asset!.parts.filter((p) => next.has(p.id)).map((p) => [p.instanceOf ?? p.id, p]));
+  const picked = new Map(
+    [...owners].map(([owner, part]) => {
+      const faces = Array.from({ length: part.mesh.faceStart.length - 1 }, (_, f) => f);
+      return [owner, itemsOfFaces(asset!, set, owner, faces, kind)] as const;
+    }),
+  );
+  select(kind, picked, { rows: next });
 }
 
-function pickPart(part: Part, add: boolean): void {
-  const { asset, set, kind } = useBench.getState();
-  const owner = part.instanceOf ?? part.id;
-  const faces = Array.from({ length: part.mesh.faceStart.length - 1 }, (_, f) => f);
-  pickMany(new Map([[owner, itemsOfFaces(asset!, set, owner, faces, kind)]]), add ? "add" : "replace");
+function RowMenu({ part }: { part: Part }) {
+  const { rows } = useBench();
+  // The menu of a picked row means all picked rows; that of another means that row.
+  const act = (id: string, options: Record<string, unknown> = {}) => {
+    if (!rows.has(part.id)) pickRows([part.id], "replace");
+    void runOperation(id, options);
+  };
+  return (
+    <Menu position="right-start" withinPortal>
+      <Menu.Target>
+        <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`More for ${part.name}`}>
+          <IconDots size={14} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => askText("Rename", "Name", part.name, (name) => name && act("rename-part", { name }))}>
+          Rename…
+        </Menu.Item>
+        <Menu.Item
+          onClick={() =>
+            askText("Group", "Group; empty to leave it", part.path.join(" / "), (name) => act("group-parts", { name }))
+          }
+        >
+          Group…
+        </Menu.Item>
+        {part.locked === undefined ? (
+          <Menu.Item onClick={() => askText("Lock", "Why", "", (why) => act("lock-parts", { why }))}>Lock…</Menu.Item>
+        ) : (
+          <Menu.Item onClick={() => act("unlock-parts")}>Unlock</Menu.Item>
+        )}
+        <Menu.Divider />
+        {STATUSES.map((status) => (
+          <Menu.Item key={status} onClick={() => act("set-status", { status })}>
+            <span className={classes.state} data-status={status} /> {status}
+          </Menu.Item>
+        ))}
+        <Menu.Divider />
+        <div className={classes.swatches}>
+          {LABELS.map((color, i) => (
+            <button
+              key={color}
+              type="button"
+              aria-label={`Colour ${color}`}
+              title={color}
+              style={{ background: LABEL_COLORS[i] }}
+              onClick={() => act("label-parts", { color })}
+            />
+          ))}
+        </div>
+        <Menu.Divider />
+        <Menu.Item onClick={() => act("pick-similar")}>Pick identical parts</Menu.Item>
+        {part.merged && <Menu.Item onClick={() => act("separate-parts")}>Separate</Menu.Item>}
+        {part.split && <Menu.Item onClick={() => act("unite")}>Unite with its pieces</Menu.Item>}
+        {part.instanceOf !== undefined && <Menu.Item onClick={() => act("own-mesh")}>Give its own mesh</Menu.Item>}
+        <Menu.Item color="red" onClick={() => act("take-out")}>
+          Take out
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
 }
 
-function Row({ part }: { part: Part }) {
-  const { asset, set, picked, hidden } = useBench();
+/** What is worth knowing of a part at its row's end. */
+function noteOf(part: Part, set: number, alike: number, ownerName: string | undefined): [string, string] {
+  if (ownerName) return ["same", `Shares mesh and layout with ${ownerName}`];
+  if (part.merged) return [`${part.merged.length} in 1`, "Merged; separated at export"];
+  if (part.split) return ["piece", `A piece of ${part.split.whole.name}; whole again at export`];
+  const shells = structureOf(part.mesh, layoutOf(part, set)).shellCount;
+  if (alike > 1) return [`${shells} ·${alike}×`, `${shells} shells; ${alike} parts of this shape`];
+  return [String(shells), "Shells"];
+}
+
+function PartLine({
+  part,
+  depth,
+  alike,
+  rows,
+}: {
+  part: Part;
+  depth: number;
+  alike: number;
+  rows: readonly PartRow[];
+}) {
+  const { asset, set, hidden, rows: pickedRows, picked } = useBench();
   const gone = hidden.has(part.id);
+  const owner = part.instanceOf ? asset!.parts.find((p) => p.id === part.instanceOf) : undefined;
   const m = part.mesh.faceMaterial[0];
   const color = m === undefined || m === NONE ? [0.5, 0.42, 0.33] : asset!.materials[m]!.color;
-  const srgb = color.map((x) => x ** (1 / 2.2));
-  const owner = part.instanceOf ? asset!.parts.find((p) => p.id === part.instanceOf) : undefined;
+  const [note, hint] = noteOf(part, set, alike, owner?.name);
+  const isPicked = pickedRows.size ? pickedRows.has(part.id) : picked.has(part.instanceOf ?? part.id);
+  const click = (e: React.MouseEvent) => {
+    const last = [...pickedRows].at(-1);
+    if (e.shiftKey && last) pickRows(rowsBetween(rows, last, part.id), "add");
+    else if (e.ctrlKey || e.metaKey) pickRows([part.id], pickedRows.has(part.id) ? "remove" : "add");
+    else pickRows([part.id], e.shiftKey ? "add" : "replace");
+  };
   return (
-    <div className={classes.row} data-picked={picked.has(part.instanceOf ?? part.id)} data-gone={gone}>
-      <span className={classes.chip} style={{ background: toHex(srgb) }} />
+    <div className={classes.row} data-picked={isPicked} data-gone={gone} style={{ paddingLeft: 10 + 12 * depth }}>
+      <span
+        className={classes.chip}
+        style={{
+          background: toHex(color.map((x) => x ** (1 / 2.2))),
+          boxShadow: part.label ? `0 0 0 2px var(--card), 0 0 0 4px ${LABEL_COLORS[part.label]}` : undefined,
+        }}
+      />
       <button
         type="button"
         className={classes.label}
-        title={owner ? `${part.name}, the same as ${owner.name}` : part.name}
-        onClick={(e) => pickPart(part, e.shiftKey)}
+        title={part.locked !== undefined ? `${part.name}, locked${part.locked ? `: ${part.locked}` : ""}` : part.name}
+        onClick={click}
+        onDoubleClick={() =>
+          askText("Rename", "Name", part.name, (name) => {
+            if (!name || name === part.name) return;
+            pickRows([part.id], "replace");
+            void runOperation("rename-part", { name });
+          })
+        }
       >
         {part.name}
       </button>
-      <span className={classes.count} title={owner ? `Shares mesh and layout with ${owner.name}` : "Shells"}>
-        {owner ? "same" : shellCount(part, set)}
+      {part.status && <span className={classes.state} data-status={part.status} title={part.status} />}
+      {part.locked !== undefined && <IconLock size={12} aria-label="Locked" />}
+      <span className={classes.count} title={hint}>
+        {note}
       </span>
-      <Tooltip label="Show this part alone, or bring the others back">
+      <RowMenu part={part} />
+      <Tooltip label="Show this part alone, or bring the others back" openDelay={400}>
         <ActionIcon
           size="sm"
           variant="subtle"
@@ -56,13 +186,13 @@ function Row({ part }: { part: Part }) {
           <IconFocusCentered size={14} />
         </ActionIcon>
       </Tooltip>
-      <Tooltip label={gone ? "Show" : "Hide"}>
+      <Tooltip label={gone ? "Show" : "Hide"} openDelay={400}>
         <ActionIcon
           size="sm"
           variant="subtle"
           color="gray"
           aria-label={`${gone ? "Show" : "Hide"} ${part.name}`}
-          onClick={() => toggleHidden(part.id)}
+          onClick={() => setHidden([part.id], !gone)}
         >
           {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
         </ActionIcon>
@@ -71,46 +201,107 @@ function Row({ part }: { part: Part }) {
   );
 }
 
-/** Rows drawn at once; more are reached by searching. */
-const MOST_ROWS = 300;
+function GroupLine({
+  row,
+  folded,
+  fold,
+}: {
+  row: Extract<PartRow, { type: "group" }>;
+  folded: boolean;
+  fold: () => void;
+}) {
+  const hidden = useBench((s) => s.hidden);
+  const ids = row.parts.map((p) => p.id);
+  const gone = ids.every((id) => hidden.has(id));
+  return (
+    <div className={classes.row} data-group style={{ paddingLeft: 4 + 12 * row.depth }}>
+      <ActionIcon
+        size="sm"
+        variant="subtle"
+        color="gray"
+        aria-label={`${folded ? "Unfold" : "Fold"} ${row.name}`}
+        aria-expanded={!folded}
+        onClick={fold}
+      >
+        {folded ? <IconChevronRight size={14} /> : <IconChevronDown size={14} />}
+      </ActionIcon>
+      <button
+        type="button"
+        className={classes.label}
+        onClick={(e) => pickRows(ids, e.shiftKey || e.ctrlKey ? "add" : "replace")}
+      >
+        <b>{row.name}</b>
+      </button>
+      <span className={classes.count}>{row.parts.length}</span>
+      <ActionIcon
+        size="sm"
+        variant="subtle"
+        color="gray"
+        aria-label={`${gone ? "Show" : "Hide"} group ${row.name}`}
+        onClick={() => setHidden(ids, !gone)}
+      >
+        {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
+      </ActionIcon>
+    </div>
+  );
+}
 
-/** The parts of the asset: pick, show, hide, isolate, search. */
+const ROW = 28;
+
+/** The parts of the asset as a tree: pick, show, hide, isolate, lock, name, group, search. Only what shows is drawn. */
 export function PartsList() {
   const asset = useBench((s) => s.asset)!;
   const [search, setSearch] = useState("");
-  const found = useMemo(() => {
-    const wanted = search.trim().toLowerCase();
-    const materials = new Set(asset.materials.map((m, i) => (m.name.toLowerCase().includes(wanted) ? i : -1)));
-    return asset.parts.filter(
-      (p) => !wanted || p.name.toLowerCase().includes(wanted) || p.mesh.faceMaterial.some((m) => materials.has(m)),
-    );
-  }, [asset, search]);
+  const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useMemo(() => partRows(asset, folded, search), [asset, folded, search]);
+  const shapes = asset.parts.map((p) => p.mesh);
+  // Dependencies on purpose: likeness is a matter of shape, and costs a look at every edge
+  const alike = useMemo(() => identicalCounts(asset), [asset.id, shapes.length, shapes[0]]);
+  const list = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const fold = (key: string) => {
+    const next = new Set(folded);
+    if (!next.delete(key)) next.add(key);
+    setFolded(next);
+  };
   return (
-    <aside className={classes.parts} aria-label="Parts">
-      <h2>Parts · {asset.parts.length}</h2>
+    <>
       <TextInput
-        mx={12}
-        mb={8}
+        mx={10}
+        mb={6}
         size="xs"
-        placeholder="Search parts, materials"
+        placeholder={`Search ${asset.parts.length.toLocaleString("en")} parts, materials`}
         aria-label="Search parts, materials"
         leftSection={<IconSearch size={13} />}
         value={search}
         onChange={(e) => setSearch(e.currentTarget.value)}
       />
-      <div className={classes.list}>
-        {found.slice(0, MOST_ROWS).map((part) => (
-          <Row key={part.id} part={part} />
-        ))}
-        {found.length > MOST_ROWS && (
-          <p style={{ padding: "4px 12px", color: "var(--quiet)" }}>
-            {found.length - MOST_ROWS} more; search to reach them.
-          </p>
-        )}
-        {!found.length && (
-          <p style={{ padding: "4px 12px", color: "var(--quiet)" }}>No part or material is called that.</p>
-        )}
+      <div className={classes.list} ref={scroller}>
+        <div style={{ height: list.getTotalSize(), position: "relative" }}>
+          {list.getVirtualItems().map((item) => {
+            const row = rows[item.index]!;
+            return (
+              <div
+                key={row.key}
+                className={classes.placed}
+                style={{ height: ROW, transform: `translateY(${item.start}px)` }}
+              >
+                {row.type === "group" ? (
+                  <GroupLine row={row} folded={folded.has(row.key)} fold={() => fold(row.key)} />
+                ) : (
+                  <PartLine part={row.part} depth={row.depth} alike={alike.get(row.part.id) ?? 1} rows={rows} />
+                )}
+              </div>
+            );
+          })}
+        </div>
+        {!rows.length && <p className={classes.none}>No part or material is called that.</p>}
       </div>
-    </aside>
+    </>
   );
 }

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import type { Summary } from "@/core/check/summary";
-import { decodeAsset, decodeDelta, encodeAsset, encodeDelta, type Files } from "@/core/formats/asset-bundle";
+import { decodeAsset, decodeDelta, encodeDelta, type Files } from "@/core/formats/asset-bundle";
 import { decodeBundle } from "@/core/formats/bundle";
 import type { Asset } from "@/core/layout/asset";
 import type { AssetDelta } from "@/core/layout/delta";
@@ -41,8 +41,9 @@ export async function fetchAsset(id: string, at?: number): Promise<{ asset: Asse
   return { asset: decodeAsset(new Uint8Array(await response.arrayBuffer()), "own"), history };
 }
 
-export async function sendAsset(asset: Asset): Promise<string> {
-  const response = await ask("/api/assets", { method: "POST", body: encodeAsset(asset) });
+/** Puts an asset, as a bundle, on the server. */
+export async function sendAsset(bundle: Uint8Array<ArrayBuffer>): Promise<string> {
+  const response = await ask("/api/assets", { method: "POST", body: bundle });
   return z.object({ id: z.string() }).parse(await response.json()).id;
 }
 
@@ -119,6 +120,18 @@ export const changeMarkRemote = (id: string, mark: { id: string; name: string; n
 
 export const deleteMarkRemote = (id: string, mark: string) =>
   ask(`/api/assets/${id}/marks?mark=${encodeURIComponent(mark)}`, { method: "DELETE" });
+
+/** The next number for files written of an asset. */
+export async function takeNumber(id: string): Promise<number> {
+  const response = await ask(`/api/assets/${id}/exports`, { method: "POST" });
+  return z.object({ number: z.number() }).parse(await response.json()).number;
+}
+
+/** Puts a backup back; answers how many assets it held. */
+export async function restoreRemote(bytes: ArrayBuffer): Promise<number> {
+  const response = await ask("/api/backup", { method: "POST", body: bytes });
+  return z.object({ ids: z.array(z.string()) }).parse(await response.json()).ids.length;
+}
 
 export const renameRemote = (id: string, name: string) =>
   ask(`/api/assets/${id}`, { method: "PATCH", body: JSON.stringify({ name }) });

@@ -1,5 +1,11 @@
 import type { FileOut } from "@/core/operations/operation";
 
+const NUMBERED = "tavlin-number-files";
+
+/** Whether files are written under names that count on. */
+export const numbersFiles = (): boolean => localStorage.getItem(NUMBERED) === "yes";
+export const setNumbersFiles = (on: boolean): void => localStorage.setItem(NUMBERED, on ? "yes" : "no");
+
 /** Hands files to the browser as downloads. */
 export async function saveFiles(files: readonly FileOut[]): Promise<void> {
   for (const file of files) {

@@ -14,9 +14,17 @@ export function scopeWords(op: AnyOperation, state: BenchState): { words: string
     return { words: "Pick edges first: click one, double click for its loop, Alt click for a path.", ready: false };
   }
   if (op.kind === "export") return { words: `Writes all ${count(asset!.parts.length, "part")}.`, ready: true };
+  if (op.acts === "asset") return { words: op.about, ready: true };
+  if (op.acts === "parts" && state.rows.size)
+    return { words: `Acts on ${count(state.rows.size, "part")}.`, ready: true };
   if (!visible.length && !n) return { words: "Everything is hidden.", ready: false };
   if (!n) return { words: `Acts on everything visible: ${count(visible.length, "part")}.`, ready: visible.length > 0 };
   if (op.acts === "parts") return { words: `Acts on ${count(picked.size, "part")}.`, ready: true };
+  if (op.acts === "faces") {
+    let faces = 0;
+    for (const [part, items] of picked) faces += facesOfItems(asset!, set, part, items, kind).size;
+    return { words: `Acts on ${count(faces, "face")} on ${count(picked.size, "part")}.`, ready: true };
+  }
   let shells = 0;
   for (const [part, items] of picked)
     shells += itemsOfFaces(asset!, set, part, facesOfItems(asset!, set, part, items, kind), "shells").size;

@@ -6,9 +6,55 @@ import { edgeLoop, edgePath } from "@/core/mesh/walks";
 import type { SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { edgeLengths } from "@/core/seams/edge-cost";
-import { EMPTY, type Picked, useBench } from "./store";
+import { type BenchState, EMPTY, type Picked, useBench } from "./store";
 
 const get = () => useBench.getState();
+
+/** Selections that can be stepped back to. */
+const MOST_KEPT = 100;
+
+/** Makes a selection, keeping the one before so that it can be stepped back to. */
+export function select(kind: SelectionKind, picked: Picked, more: Partial<BenchState> = {}): void {
+  const { kind: oldKind, picked: old, pickedBefore } = get();
+  const same = kind === oldKind && samePicked(old, picked);
+  useBench.setState({
+    kind,
+    picked,
+    preview: EMPTY,
+    ...(same
+      ? {}
+      : { pickedBefore: [...pickedBefore, { kind: oldKind, picked: old }].slice(-MOST_KEPT), pickedAfter: [] }),
+    ...more,
+  });
+}
+
+const samePicked = (a: Picked, b: Picked): boolean =>
+  a.size === b.size &&
+  [...a].every(([id, s]) => {
+    const other = b.get(id);
+    return other?.size === s.size && [...s].every((i) => other.has(i));
+  });
+
+/** Steps through the selections alone; the document stays as it is. */
+export function stepSelection(way: "back" | "forth"): void {
+  const { asset, kind, picked, pickedBefore, pickedAfter } = get();
+  const from = way === "back" ? pickedBefore : pickedAfter;
+  const to = from.at(-1);
+  if (!asset || !to) return;
+  const rest = from.slice(0, -1);
+  const now = { kind, picked };
+  const there = new Set(asset.parts.map((p) => p.id));
+  useBench.setState({
+    kind: to.kind,
+    picked: new Map([...to.picked].filter(([id]) => there.has(id))),
+    preview: EMPTY,
+    lastEdge: null,
+    rows: new Set(),
+    ...(way === "back"
+      ? { pickedBefore: rest, pickedAfter: [...pickedAfter, now] }
+      : { pickedAfter: rest, pickedBefore: [...pickedBefore, now] }),
+  });
+}
 
 export type PickMode = "replace" | "add" | "remove";
 
@@ -30,10 +76,10 @@ export function pickMany(items: Picked, mode: PickMode): void {
     if (own.size) next.set(part, own);
     else next.delete(part);
   }
-  useBench.setState({ picked: next, preview: EMPTY });
+  select(get().kind, next, { rows: new Set() });
 }
 
-export const clearPicked = (): void => useBench.setState({ picked: EMPTY, preview: EMPTY, lastEdge: null });
+export const clearPicked = (): void => select(get().kind, EMPTY, { lastEdge: null, rows: new Set() });
 
 /** Items of the kind being picked that a face stands for. */
 export function itemsOfFaces(
@@ -91,7 +137,7 @@ export function setKind(kind: SelectionKind): void {
     const faces = facesOfItems(asset, set, part, items, before);
     next.set(part, itemsOfFaces(asset, set, part, faces, kind));
   }
-  useBench.setState({ kind, picked: next, preview: EMPTY, hover: null, lastEdge: null });
+  select(kind, next, { hover: null, lastEdge: null });
 }
 
 /** A click on an item, with a path from the last edge or the whole loop when asked for. */
@@ -127,7 +173,7 @@ export function pickAll(): void {
     const faces = Array.from({ length: part.mesh.faceStart.length - 1 }, (_, f) => f);
     next.set(part.id, itemsOfFaces(asset, set, part.id, faces, kind));
   }
-  useBench.setState({ picked: next });
+  select(kind, next, { rows: new Set() });
 }
 
 /** Shows only the given parts; done again with the same ones, brings the others back. */
@@ -144,11 +190,27 @@ export function isolate(parts: ReadonlySet<PartId>): void {
   });
 }
 
-export function toggleHidden(part: PartId): void {
+/** Hides or shows parts; what is picked on hidden ones is let go. */
+export function setHidden(parts: readonly PartId[], hide: boolean): void {
   const next = new Set(get().hidden);
-  if (!next.delete(part)) next.add(part);
+  for (const id of parts) {
+    if (hide) next.add(id);
+    else next.delete(id);
+  }
   const picked = new Map([...get().picked].filter(([id]) => !next.has(id)));
-  useBench.setState({ hidden: next, picked, hiddenBefore: null });
+  const rows = new Set([...get().rows].filter((id) => !next.has(id)));
+  useBench.setState({ hidden: next, picked, rows, hiddenBefore: null });
+}
+
+/** Hides the parts that are picked; with nothing picked shows all. */
+export function toggleHiddenPicked(): void {
+  const { picked, rows, hidden } = get();
+  const parts = rows.size ? rows : new Set(picked.keys());
+  select(get().kind, EMPTY, {
+    hidden: parts.size ? new Set([...hidden, ...parts]) : new Set(),
+    hiddenBefore: null,
+    rows: new Set(),
+  });
 }
 
 export const frameSelection = (): void =>

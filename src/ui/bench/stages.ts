@@ -1,6 +1,7 @@
 import type { Summary } from "@/core/check/summary";
 import type { Unit } from "@/core/layout/asset";
 import type { Stage } from "@/core/operations/operation";
+import { HARMLESS } from "@/core/prepare/faults";
 import type { BenchState } from "./store";
 
 export interface CardPlan {
@@ -37,6 +38,17 @@ export function findingsOf(s: Summary): string[] {
 }
 
 export const STAGES_SHOWN: readonly StagePlan[] = [
+  {
+    id: "brief",
+    title: "Brief",
+    cards: [],
+    figure: (s, { faults, asset }) => {
+      const bad = faults ? [...faults.keys()].filter((k) => !HARMLESS.includes(k)).length : 0;
+      return bad
+        ? { words: `${bad} fault${bad === 1 ? "" : "s"}`, tone: "warn" }
+        : { words: `${s.faces.toLocaleString("en")} faces · ${asset!.unit}`, tone: faults ? "good" : "plain" };
+    },
+  },
   {
     id: "seams",
     title: "Seams",
@@ -94,7 +106,13 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "hand-off",
     title: "Hand off",
-    cards: [{ operation: "export-obj" }, { operation: "export-glb" }, { operation: "sheet" }],
+    cards: [
+      { operation: "export-obj" },
+      { operation: "export-glb" },
+      { operation: "export-ply" },
+      { operation: "export-layout" },
+      { operation: "sheet" },
+    ],
     figure: (s) => (findingsOf(s).length ? { words: "not yet", tone: "plain" } : { words: "ready", tone: "good" }),
   },
 ];

@@ -2,8 +2,11 @@ import { create } from "zustand";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId } from "@/core/layout/asset";
-import type { Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
+import type { AnyOperation, Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
+import type { Faults } from "@/core/prepare/faults";
 import type { HistoryState } from "@/server/assets";
+import type { Mark } from "@/server/marks";
+import type { Revision } from "@/server/revisions";
 
 export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
 export type View = (typeof VIEWS)[number];
@@ -31,6 +34,21 @@ export interface Message {
   readonly notes: readonly Note[];
 }
 
+export interface Selected {
+  readonly kind: SelectionKind;
+  readonly picked: Picked;
+}
+
+export interface Past {
+  readonly steps: readonly Revision[];
+  readonly marks: readonly Mark[];
+}
+
+export const SIDES = ["parts", "sets", "history"] as const;
+export type Side = (typeof SIDES)[number];
+export const BRIEF_PAGES = ["report", "parts", "files"] as const;
+export type BriefPage = (typeof BRIEF_PAGES)[number];
+
 export interface BenchState {
   asset: Asset | null;
   history: HistoryState | null;
@@ -44,6 +62,18 @@ export interface BenchState {
   picked: Picked;
   /** Edge picked last, from which a path starts. */
   lastEdge: { part: PartId; edge: number } | null;
+  /** Rows picked in the parts list, instances for themselves. */
+  rows: ReadonlySet<PartId>;
+  /** Selections before this one, and those stepped back from. */
+  pickedBefore: readonly Selected[];
+  pickedAfter: readonly Selected[];
+  /** What hinders UV work on the meshes; null while it is not known. */
+  faults: Faults | null;
+  /** Steps and marks, as last fetched. */
+  past: Past | null;
+  /** What the left column shows. */
+  side: Side;
+  brief: BriefPage;
   /** Edges a click would add, shown before it. */
   preview: Picked;
   hover: Hover | null;
@@ -78,6 +108,13 @@ export const useBench = create<BenchState>(() => ({
   kind: "edges",
   picked: EMPTY,
   lastEdge: null,
+  rows: new Set<PartId>(),
+  pickedBefore: [],
+  pickedAfter: [],
+  faults: null,
+  past: null,
+  side: "parts",
+  brief: "report",
   preview: EMPTY,
   hover: null,
   hidden: new Set<PartId>(),
@@ -101,10 +138,20 @@ export const countPicked = (picked: Picked): number => {
 };
 
 /** The scope an operation would act on now: what is picked, or everything visible. */
-export function scopeNow(state: BenchState): Scope {
+export function scopeNow(state: BenchState, op: AnyOperation): Scope {
   const parts = state.asset!.parts.filter((p) => !state.hidden.has(p.id)).map((p) => p.id);
-  const items = new Map(
-    [...state.picked].filter(([, s]) => s.size).map(([id, s]) => [id, Uint32Array.from(s).sort()] as const),
-  );
-  return { set: state.set, parts, ...(items.size ? { selection: { kind: state.kind, items } } : {}) };
+  const items = op.acts === "parts" && state.rows.size ? wholeRows(state) : pickedItems(state);
+  const kind = op.acts === "parts" && state.rows.size ? "faces" : state.kind;
+  return { set: state.set, parts, ...(items.size ? { selection: { kind, items } } : {}) };
 }
+
+const pickedItems = (state: BenchState): Map<PartId, Uint32Array> =>
+  new Map([...state.picked].filter(([, s]) => s.size).map(([id, s]) => [id, Uint32Array.from(s).sort()] as const));
+
+/** Rows picked in the list stand for their parts, instances for themselves. */
+const wholeRows = (state: BenchState): Map<PartId, Uint32Array> =>
+  new Map(
+    state
+      .asset!.parts.filter((p) => state.rows.has(p.id))
+      .map((p) => [p.id, Uint32Array.from({ length: p.mesh.faceStart.length - 1 }, (_, f) => f)] as const),
+  );

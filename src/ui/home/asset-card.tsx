@@ -92,6 +92,9 @@ export function AssetCard({
           </Menu.Target>
           <Menu.Dropdown>
             <Menu.Item onClick={() => setName(asset.name)}>Rename</Menu.Item>
+            <Menu.Item component="a" href={`/api/backup?asset=${asset.id}`} download>
+              Save with its history
+            </Menu.Item>
             <Menu.Item color="red" onClick={askDelete}>
               Delete
             </Menu.Item>

@@ -1,94 +1,110 @@
 "use client";
 
-import { Button, Group, Modal, Select, SimpleGrid, Text } from "@mantine/core";
+import { Button, Group, Menu, Progress, SimpleGrid, Text } from "@mantine/core";
 import { Dropzone } from "@mantine/dropzone";
-import { IconFileImport } from "@tabler/icons-react";
+import { IconArchive, IconFileImport } from "@tabler/icons-react";
 import { useRouter } from "next/navigation";
 import { useRef, useState } from "react";
-import { Engine, Stopped } from "@/compute/engine";
+import { Stopped } from "@/compute/engine";
+import type { ReadFile } from "@/compute/protocol";
 import { READABLE } from "@/core/formats/read-asset";
-import { type Asset, UNITS, type Unit } from "@/core/layout/asset";
+import type { Unit } from "@/core/layout/asset";
 import { count } from "@/core/operations/words";
 import type { AssetRow } from "@/server/assets";
-import { sendAsset } from "../bench/remote";
 import { AssetCard } from "./asset-card";
+import { Bringing } from "./bring-in";
 import classes from "./home.module.css";
+import { UnitDialog } from "./unit-dialog";
 
-const UNIT_WORDS: Record<Unit, string> = { m: "metres", cm: "centimetres", mm: "millimetres", in: "inches" };
-
-/** Longest side of an asset, in its file's own numbers. */
-function extentOf(asset: Asset): number {
-  let most = 0;
-  for (const part of asset.parts) {
-    for (let d = 0; d < 3; d++) {
-      let [low, high] = [Infinity, -Infinity];
-      for (let i = d; i < part.mesh.positions.length; i += 3) {
-        low = Math.min(low, part.mesh.positions[i]!);
-        high = Math.max(high, part.mesh.positions[i]!);
-      }
-      most = Math.max(most, high - low);
-    }
-  }
-  return most;
-}
+const NO_FILES: readonly ReadFile[] = [];
 
 /** All assets, and the way in for new ones. */
 export function HomeScreen({ assets }: { assets: AssetRow[] }) {
   const router = useRouter();
-  const engine = useRef<Engine | null>(null);
+  const bringing = useRef<Bringing | null>(null);
   const openDialog = useRef<() => void>(null);
-  const [reading, setReading] = useState<string | null>(null);
+  const [reading, setReading] = useState<{ what: string; share: number } | null>(null);
   const [refusal, setRefusal] = useState<string | null>(null);
-  const [read, setRead] = useState<Asset | null>(null);
-  const [unit, setUnit] = useState<Unit>("m");
+  const [said, setSaid] = useState<string | null>(null);
+  const [read, setRead] = useState<readonly ReadFile[]>(NO_FILES);
 
-  const bring = async (files: File[]) => {
-    const file = files[0];
-    if (!file) return;
-    setRefusal(files.length > 1 ? "One file at a time: the first was taken." : null);
-    setReading(file.name);
-    engine.current = new Engine();
+  const attempt = async (what: string, act: (bring: Bringing) => Promise<void>) => {
+    setRefusal(null);
+    setSaid(null);
+    setReading({ what, share: 0 });
+    bringing.current ??= new Bringing();
     try {
-      const bytes = new Uint8Array(await file.arrayBuffer());
-      const read = await engine.current.run<"read">({ type: "read", files: [{ name: file.name, bytes }] });
-      const value = read.value[0]!;
-      const extent = extentOf(value);
-      setUnit(extent > 500 ? "mm" : extent > 8 ? "cm" : "m");
-      setRead(value);
+      await act(bringing.current);
     } catch (error) {
       if (!(error instanceof Stopped)) setRefusal(error instanceof Error ? error.message : String(error));
     } finally {
-      engine.current?.dispose();
       setReading(null);
     }
   };
 
-  const add = async () => {
-    const asset = read!;
-    setRead(null);
-    setReading(asset.source.name);
-    try {
-      router.push(`/bench/${await sendAsset({ ...asset, unit })}`);
-    } catch (error) {
-      setRefusal(error instanceof Error ? error.message : String(error));
-      setReading(null);
-    }
+  const letGo = () => {
+    bringing.current?.stop();
+    bringing.current = null;
+    setRead(NO_FILES);
   };
 
-  const faces = read?.parts.reduce((n, p) => n + p.mesh.faceStart.length - 1, 0) ?? 0;
+  const bring = (files: File[]) => {
+    const what = files.length === 1 ? files[0]!.name : count(files.length, "file");
+    return attempt(what, async (b) => {
+      const found = await b.read(files, (share) => setReading({ what, share }));
+      if (found.restored) {
+        setSaid(`${count(found.restored, "asset")} put back from the backup.`);
+        router.refresh();
+      }
+      setRead(found.read);
+    });
+  };
+
+  const keep = (units: readonly Unit[]) => {
+    const files = read;
+    setRead(NO_FILES);
+    return attempt(files.length === 1 ? files[0]!.name : count(files.length, "asset"), async (b) => {
+      let id = "";
+      for (let i = 0; i < files.length; i++) {
+        id = await b.keep(i, units[i]!);
+        setReading({ what: files[i]!.name, share: (i + 1) / files.length });
+      }
+      letGo();
+      if (files.length === 1) router.push(`/bench/${id}`);
+      else {
+        setSaid(`${count(files.length, "asset")} brought in.`);
+        router.refresh();
+      }
+    });
+  };
+
   return (
     <div className={classes.home}>
       <header className={classes.top}>
         <h1>Tavlin</h1>
         <span>A cutting table for UV layouts</span>
-        <Button
-          ml="auto"
-          leftSection={<IconFileImport size={16} />}
-          onClick={() => openDialog.current?.()}
-          disabled={reading !== null}
-        >
-          Bring in a mesh
-        </Button>
+        <Group ml="auto" gap="xs">
+          <Menu position="bottom-end">
+            <Menu.Target>
+              <Button variant="default" leftSection={<IconArchive size={16} />}>
+                Backup
+              </Button>
+            </Menu.Target>
+            <Menu.Dropdown>
+              <Menu.Item component="a" href="/api/backup" download disabled={!assets.length}>
+                Save everything as one file
+              </Menu.Item>
+              <Menu.Item onClick={() => openDialog.current?.()}>Put a backup back…</Menu.Item>
+            </Menu.Dropdown>
+          </Menu>
+          <Button
+            leftSection={<IconFileImport size={16} />}
+            onClick={() => openDialog.current?.()}
+            disabled={reading !== null}
+          >
+            Bring in a mesh
+          </Button>
+        </Group>
       </header>
       <Dropzone.FullScreen active={reading === null} onDrop={(f) => void bring(f)}>
         <Group justify="center" mih={240}>
@@ -99,18 +115,21 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
         className={classes.drop}
         openRef={openDialog}
         onDrop={(f) => void bring(f)}
-        loading={reading !== null}
+        disabled={reading !== null}
         activateOnClick
         multiple
         aria-label="Drop a mesh or choose one"
       >
         <Text ta="center">
-          {reading ? `Reading ${reading}…` : `Drop a mesh anywhere, or click to choose one: ${READABLE.join(", ")}`}
+          {reading
+            ? `Reading ${reading.what}…`
+            : `Drop meshes with their materials and images anywhere, or click to choose: ${READABLE.join(", ")}`}
         </Text>
       </Dropzone>
       {reading && (
-        <Group justify="center">
-          <Button size="xs" variant="default" onClick={() => engine.current?.dispose()}>
+        <Group justify="center" mt={-8}>
+          <Progress value={100 * reading.share} w={260} color="pool" aria-label="Reading progress" />
+          <Button size="xs" variant="default" onClick={letGo}>
             Stop reading
           </Button>
         </Group>
@@ -120,6 +139,7 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
           {refusal}
         </p>
       )}
+      {said && <p role="status">{said}</p>}
       {assets.length ? (
         <SimpleGrid cols={{ base: 1, xs: 2, sm: 3, md: 4, xl: 6 }} spacing="md">
           {assets.map((a) => (
@@ -129,27 +149,7 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
       ) : (
         <p className={classes.none}>No assets yet. Bring in a mesh to begin.</p>
       )}
-      <Modal opened={read !== null} onClose={() => setRead(null)} title={`Bring in ${read?.name ?? ""}`}>
-        <Text mb="sm">
-          {count(read?.parts.length ?? 0, "part")}, {count(faces, "face")}, longest side{" "}
-          {read ? +extentOf(read).toPrecision(4) : 0}. What are its units? The first answer is a guess from its size.
-        </Text>
-        <Select
-          label="Unit"
-          data={UNITS.map((u) => ({ value: u, label: UNIT_WORDS[u] }))}
-          value={unit}
-          allowDeselect={false}
-          onChange={(v) => setUnit(v as Unit)}
-        />
-        <Group justify="flex-end" mt="md">
-          <Button variant="default" onClick={() => setRead(null)}>
-            Leave it
-          </Button>
-          <Button onClick={() => void add()} data-autofocus>
-            Put it on the table
-          </Button>
-        </Group>
-      </Modal>
+      <UnitDialog files={read} onKeep={(units) => void keep(units)} onLeave={letGo} />
     </div>
   );
 }

@@ -1,7 +1,8 @@
 "use client";
 
-import { ActionIcon, SegmentedControl, Tooltip } from "@mantine/core";
+import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
+import { targetSet } from "../bench/actions";
 import { frameAll, frameSelection } from "../bench/selection";
 import { countPicked, useBench, type View } from "../bench/store";
 import classes from "./pane.module.css";
@@ -13,6 +14,24 @@ const LABELS: ReadonlyArray<{ value: View; label: string }> = [
   { value: "tints", label: "Tints" },
 ];
 
+/** The UV set that edits go to: always in view, and chosen here. */
+function TargetSet() {
+  const { asset, set } = useBench();
+  if (!asset) return null;
+  return (
+    <Select
+      size="xs"
+      w={120}
+      aria-label="Target UV set"
+      title="Edits go to this UV set"
+      allowDeselect={false}
+      data={asset.sets.map((s) => ({ value: s.id, label: s.name }))}
+      value={asset.sets[set]?.id ?? null}
+      onChange={(id) => id && targetSet(id)}
+    />
+  );
+}
+
 /** A pane's name, figures and tools. */
 export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
   const { view, wires, picked, measures } = useBench();
@@ -20,6 +39,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
   return (
     <div className={classes.title}>
       <b>{pane === "form" ? "Form" : "Sheet"}</b>
+      {pane === "sheet" && <TargetSet />}
       {pane === "sheet" && (
         <small>2048 px{gap !== undefined && gap !== null ? ` · gap ${gap.toFixed(1)} px` : ""}</small>
       )}

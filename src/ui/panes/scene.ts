@@ -1,5 +1,5 @@
 import { BufferAttribute, BufferGeometry, DataTexture, NearestFilter, RGBAFormat, UnsignedByteType } from "three";
-import type { Asset, Part, PartId } from "@/core/layout/asset";
+import { type Asset, type Part, type PartId, partById } from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
 import { tint } from "@/core/layout/tints";
 import { structureOf } from "@/core/layout/uv-set";
@@ -131,7 +131,7 @@ export function fillUv(scene: Scene, asset: Asset, set: number): void {
   const attribute = scene.geometry.getAttribute("uv") as BufferAttribute;
   const out = attribute.array as Float32Array;
   for (const d of scene.drawn) {
-    const owner = asset.parts.find((p) => p.id === d.owner)!;
+    const owner = partById(asset, d.owner);
     const layout = layoutOf(owner, set);
     const s = structureOf(owner.mesh, layout);
     const t = trianglesOf(owner.mesh);
@@ -183,7 +183,7 @@ export function fillTints(texture: DataTexture, scene: Scene, asset: Asset, set:
   let shells = 0;
   const first = new Map<PartId, number>();
   for (const d of scene.drawn) {
-    const part = asset.parts.find((p) => p.id === d.owner)!;
+    const part = partById(asset, d.owner);
     const layout = layoutOf(part, set);
     const s = structureOf(part.mesh, layout);
     if (!first.has(d.owner)) {
@@ -229,9 +229,13 @@ export function hideParts(texture: DataTexture, scene: Scene, hidden: ReadonlySe
 
 /** Which drawn part a picked face belongs to, by its number among all drawn faces. */
 export function drawnFace(scene: Scene, id: number): { drawn: Drawn; face: number } | null {
-  for (let i = scene.drawn.length - 1; i >= 0; i--) {
-    const drawn = scene.drawn[i]!;
-    if (id >= drawn.firstFace) return { drawn, face: id - drawn.firstFace };
+  if (id < 0 || id >= scene.faces) return null;
+  let [low, high] = [0, scene.drawn.length - 1];
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if (scene.drawn[middle]!.firstFace <= id) low = middle;
+    else high = middle - 1;
   }
-  return null;
+  const drawn = scene.drawn[low]!;
+  return { drawn, face: id - drawn.firstFace };
 }

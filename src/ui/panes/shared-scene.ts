@@ -1,5 +1,6 @@
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type { CanvasTexture } from "three";
+import type { Asset, Part } from "@/core/layout/asset";
 import { facesOfItems } from "../bench/selection";
 import { useBench } from "../bench/store";
 import { type FaceTextures, swatchTexture } from "./materials";
@@ -27,6 +28,23 @@ export function useSharedSwatch(): CanvasTexture {
   }, []);
 }
 
+/** The parts, as long as none of them is of another shape or stands elsewhere. */
+function useShapes(asset: Asset | null): readonly Part[] | undefined {
+  const kept = useRef<readonly Part[] | undefined>(undefined);
+  const now = asset?.parts;
+  const was = kept.current;
+  const same =
+    was?.length === now?.length &&
+    now?.every((p, i) => {
+      const q = was![i]!;
+      return (
+        p === q || (p.id === q.id && p.mesh === q.mesh && p.transform === q.transform && p.instanceOf === q.instanceOf)
+      );
+    });
+  if (!same) kept.current = now;
+  return kept.current;
+}
+
 const NOTHING: ReadonlyMap<string, Iterable<number>> = new Map();
 
 /**
@@ -35,15 +53,15 @@ const NOTHING: ReadonlyMap<string, Iterable<number>> = new Map();
  */
 export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp: object } | null {
   const { asset, set, picked, kind, hover, hidden, stretch } = useBench();
-  const meshes = asset?.parts.map((p) => p.mesh);
-  // Dependencies on purpose: only other meshes or transforms need another scene
+  const shapes = useShapes(asset);
+  // Dependencies on purpose: only other meshes, transforms or materials need another scene
   const built = useMemo(() => {
     if (!asset) return null;
     const scene = buildScene(asset);
     const textures = { state: faceTexture(scene.faces), color: faceTexture(scene.faces) };
     fillColors(textures.color, scene, asset);
     return { scene, textures };
-  }, [asset?.id, meshes?.length, meshes?.[0]]);
+  }, [asset?.id, shapes, asset?.materials]);
   useEffect(
     () => () => {
       built?.scene.geometry.dispose();

@@ -5,13 +5,10 @@ import { partsInScope } from "../scope";
 import { count } from "../words";
 
 const options = z.object({
-  at: z
-    .enum(["middle", "foot", "origin"])
-    .default("middle")
-    .meta({
-      title: "Pivot at",
-      description: "The middle of the part's box, the middle of its underside, or its own origin",
-    }),
+  at: z.enum(["middle", "foot", "origin"]).default("middle").meta({
+    title: "Pivot at",
+    description: "The middle of the part's box, the middle of its underside, or its own origin",
+  }),
 });
 
 /** Sets the point that parts turn about. */

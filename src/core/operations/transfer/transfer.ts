@@ -12,13 +12,10 @@ import { count } from "../words";
 
 const options = z.object({
   from: z.string().default("").meta({ title: "From", description: "The part whose layout is copied", from: "parts" }),
-  way: z
-    .enum(["best", "connectivity", "surface"])
-    .default("best")
-    .meta({
-      title: "By",
-      description: "How its faces are found again: by how they are joined, by the nearest surface, or whichever fits",
-    }),
+  way: z.enum(["best", "connectivity", "surface"]).default("best").meta({
+    title: "By",
+    description: "How its faces are found again: by how they are joined, by the nearest surface, or whichever fits",
+  }),
 });
 
 /** Copies the layout of one part to others: joined alike, numbered otherwise or mirrored, or merely near in shape. */

@@ -1,10 +1,13 @@
 import { database } from "@/server/database";
-import { pictureOf } from "@/server/picture";
+import { lookOf, pictureOf } from "@/server/picture";
 import { binary, respond } from "@/server/respond";
 
-export const GET = (_: Request, { params }: { params: Promise<{ id: string }> }) =>
-  respond(async () =>
-    binary(await pictureOf(await database(), (await params).id), "image/png", {
-      "cache-control": "private, max-age=86400",
-    }),
-  );
+/** The asset's picture; of a step with ?at=N, under the swatch with ?swatch=1&set=K. */
+export const GET = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
+  respond(async () => {
+    const look = lookOf(request);
+    return binary(await pictureOf(await database(), (await params).id, look), "image/png", {
+      // A step never changes; what is on the table does.
+      "cache-control": look.at === undefined ? "no-cache" : "private, max-age=86400",
+    });
+  });

@@ -1,0 +1,2 @@
+/** Stands for modules of Node where there is none. */
+export default {};

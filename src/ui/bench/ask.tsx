@@ -1,0 +1,81 @@
+"use client";
+
+import { Button, Group, Stack, Textarea, TextInput } from "@mantine/core";
+import { modals } from "@mantine/modals";
+import { useState } from "react";
+import { refreshPast, say } from "./actions";
+import { changeMarkRemote, sendMark } from "./remote";
+import { useBench } from "./store";
+
+/** Asks for a line of text, and what to do with it. */
+export function askText(title: string, label: string, initial: string, act: (text: string) => void): void {
+  modals.open({ title, children: <TextForm label={label} initial={initial} act={act} /> });
+}
+
+function TextForm({ label, initial, act }: { label: string; initial: string; act: (text: string) => void }) {
+  const [text, setText] = useState(initial);
+  const done = () => {
+    modals.closeAll();
+    act(text.trim());
+  };
+  return (
+    <Stack>
+      <TextInput
+        label={label}
+        value={text}
+        onChange={(e) => setText(e.currentTarget.value)}
+        onKeyDown={(e) => e.key === "Enter" && done()}
+        data-autofocus
+      />
+      <Group justify="flex-end">
+        <Button variant="default" onClick={() => modals.closeAll()}>
+          Leave it
+        </Button>
+        <Button onClick={done}>Take it</Button>
+      </Group>
+    </Stack>
+  );
+}
+
+/** Asks for a mark's name and note, for the step on the table or a mark that is there. */
+export function askMark(mark?: { id: string; name: string; note: string }): void {
+  modals.open({ title: mark ? "Change the mark" : "Set a mark", children: <MarkForm mark={mark} /> });
+}
+
+function MarkForm({ mark }: { mark: { id: string; name: string; note: string } | undefined }) {
+  const [name, setName] = useState(mark?.name ?? "");
+  const [note, setNote] = useState(mark?.note ?? "");
+  const save = async () => {
+    const { asset } = useBench.getState();
+    if (!asset || !name.trim()) return;
+    try {
+      if (mark) await changeMarkRemote(asset.id, { id: mark.id, name, note });
+      else await sendMark(asset.id, { name, note });
+      modals.closeAll();
+      say(mark ? `The mark is called ${name} now.` : `Marked as ${name}.`);
+      await refreshPast();
+    } catch (error) {
+      say(error instanceof Error ? error.message : String(error), "refused");
+    }
+  };
+  return (
+    <Stack>
+      <TextInput
+        label="Name"
+        value={name}
+        onChange={(e) => setName(e.currentTarget.value)}
+        onKeyDown={(e) => e.key === "Enter" && void save()}
+        data-autofocus
+      />
+      <Textarea label="Note" value={note} onChange={(e) => setNote(e.currentTarget.value)} autosize minRows={2} />
+      <Group justify="flex-end">
+        <Button variant="default" onClick={() => modals.closeAll()}>
+          Leave it
+        </Button>
+        <Button disabled={!name.trim()} onClick={() => void save()}>
+          {mark ? "Change it" : "Set the mark"}
+        </Button>
+      </Group>
+    </Stack>
+  );
+}

@@ -1,0 +1,196 @@
+"use client";
+
+import { Anchor, Button, SegmentedControl } from "@mantine/core";
+import { useEffect } from "react";
+import { layoutParts } from "@/core/layout/asset";
+import type { SelectionKind } from "@/core/operations/operation";
+import { operationById } from "@/core/operations/registry";
+import { count } from "@/core/operations/words";
+import { FAULTS, type FaultKind, type Faults, HARMLESS } from "@/core/prepare/faults";
+import { refreshFaults, runOperation } from "./actions";
+import classes from "./bench.module.css";
+import { OperationCard } from "./operation-card";
+import { frameSelection, select } from "./selection";
+import { type BriefPage, type Picked, useBench } from "./store";
+
+const PAGES: Record<Exclude<BriefPage, "report">, readonly string[]> = {
+  parts: [
+    "move-part",
+    "set-pivot",
+    "apply-transform",
+    "split-off",
+    "unite",
+    "merge-parts",
+    "separate-parts",
+    "transfer",
+    "mirror-half",
+    "pick-similar",
+    "pick-by-material",
+  ],
+  files: ["add-file", "replace-mesh", "lay-layout"],
+};
+
+/** Picks the culprits of one kind, in both panes. */
+function pickCulprits(faults: Faults, kind: FaultKind): void {
+  const byPart = faults.get(kind);
+  if (!byPart) return;
+  const { on } = FAULTS[kind];
+  const { asset } = useBench.getState();
+  if (on === "parts") {
+    const faces = new Map(
+      asset!.parts
+        .filter((p) => byPart.has(p.id))
+        .map((p) => [p.instanceOf ?? p.id, new Set(Array.from({ length: p.mesh.faceStart.length - 1 }, (_, f) => f))]),
+    );
+    select("faces", faces, { rows: new Set(byPart.keys()), lastEdge: null });
+  } else {
+    const items: Picked = new Map([...byPart].map(([id, list]) => [id, new Set(list)]));
+    select(on as SelectionKind, items, { rows: new Set(), lastEdge: null });
+  }
+  frameSelection();
+}
+
+const NOUN: Record<string, string> = { edges: "edge", faces: "face", parts: "part" };
+
+function culpritWords(kind: FaultKind, byPart: ReadonlyMap<string, Uint32Array>): string {
+  const { on } = FAULTS[kind];
+  if (on === "parts") return count(byPart.size, "part");
+  let n = 0;
+  for (const list of byPart.values()) n += list.length;
+  const many = on === "vertices" ? `${n.toLocaleString("en")} ${n === 1 ? "vertex" : "vertices"}` : count(n, NOUN[on]!);
+  return byPart.size > 1 ? `${many} on ${count(byPart.size, "part")}` : many;
+}
+
+function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
+  const running = useBench((s) => s.running);
+  const byPart = faults.get(kind)!;
+  const { title, repair } = FAULTS[kind];
+  const mend = () => {
+    pickCulprits(faults, kind);
+    void runOperation(repair);
+  };
+  return (
+    <div className={classes.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>
+      <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickCulprits(faults, kind)}>
+        {title}
+      </Anchor>
+      <span>{culpritWords(kind, byPart)}</span>
+      <Button
+        size="compact-xs"
+        variant="light"
+        disabled={running !== null}
+        onClick={mend}
+        title={operationById(repair).about}
+      >
+        {operationById(repair).title}
+      </Button>
+    </div>
+  );
+}
+
+/** What of the meshes hinders UV work: every line picks its culprits and offers the repair. */
+function ReportCard() {
+  const { faults, asset, running } = useBench();
+  useEffect(() => {
+    if (!faults && !running) void refreshFaults();
+  }, [faults, running]);
+  const kinds = faults ? (Object.keys(FAULTS) as FaultKind[]).filter((k) => faults.has(k)) : [];
+  const bad = kinds.filter((k) => !HARMLESS.includes(k));
+  const parts = layoutParts(asset!);
+  const faces = parts.reduce((n, p) => n + p.mesh.faceStart.length - 1, 0);
+  return (
+    <section className={classes.card} aria-label="Report">
+      <h3>
+        {!faults
+          ? "Looking the meshes over…"
+          : bad.length
+            ? `${count(bad.length, "fault")} to look at`
+            : "Fit for UV work"}
+      </h3>
+      <p>
+        {count(asset!.parts.length, "part")}, {count(faces, "face")}. A line picks what it tells of, in both panes.
+      </p>
+      {bad.map((kind) => (
+        <FaultLine key={kind} faults={faults!} kind={kind} />
+      ))}
+      {kinds.length > bad.length && <p style={{ marginTop: 8 }}>Worth knowing; often as it should be:</p>}
+      {kinds
+        .filter((k) => HARMLESS.includes(k))
+        .map((kind) => (
+          <FaultLine key={kind} faults={faults!} kind={kind} />
+        ))}
+    </section>
+  );
+}
+
+/** The layout the file came with: its figures, and what may become of it. */
+function CameWithCard() {
+  const { summary, asset, set, running } = useBench();
+  if (!summary) return null;
+  const laid = summary.stretch !== null;
+  return (
+    <section className={classes.card} aria-label="Layout in the target set">
+      <h3>{laid ? `Layout in ${asset!.sets[set]!.name}` : `${asset!.sets[set]!.name} has no layout yet`}</h3>
+      {laid ? (
+        <>
+          <p>
+            {count(summary.shells, "shell")}, stretch {summary.stretch!.toFixed(3)},{" "}
+            {Math.round(100 * (summary.coverage ?? 0))} % filled, {((summary.overlap ?? 0) * 100).toFixed(1)} %
+            overlaps. Keep it, set it aside to try another against it, or clear it.
+          </p>
+          <Button
+            size="compact-xs"
+            variant="light"
+            mr={6}
+            disabled={running !== null}
+            onClick={() => void runOperation("set-aside")}
+          >
+            Set aside
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            disabled={running !== null}
+            onClick={() => void runOperation("clear-set")}
+          >
+            Clear
+          </Button>
+        </>
+      ) : (
+        <p>Cut seams and unfold, or let Draft make a first layout.</p>
+      )}
+    </section>
+  );
+}
+
+/** Brief: the report, work on parts, and files that come in later. */
+export function BriefCards() {
+  const page = useBench((s) => s.brief);
+  return (
+    <>
+      <SegmentedControl
+        size="xs"
+        fullWidth
+        value={page}
+        onChange={(v) => useBench.setState({ brief: v as BriefPage })}
+        aria-label="Page of the brief"
+        data={[
+          { value: "report", label: "Report" },
+          { value: "parts", label: "Parts" },
+          { value: "files", label: "Files" },
+        ]}
+      />
+      {page === "report" ? (
+        <>
+          <ReportCard />
+          <CameWithCard />
+          <OperationCard plan={{ operation: "set-unit" }} main={false} />
+          <OperationCard plan={{ operation: "pick-doubled" }} main={false} />
+          <OperationCard plan={{ operation: "join-doubled" }} main={false} />
+        </>
+      ) : (
+        PAGES[page].map((id) => <OperationCard key={id} plan={{ operation: id }} main={false} />)
+      )}
+    </>
+  );
+}

@@ -1,0 +1,91 @@
+"use client";
+
+import { Loader } from "@mantine/core";
+import { modals } from "@mantine/modals";
+import { useEffect, useState } from "react";
+import { Engine, Stopped } from "@/compute/engine";
+import { type Summary, summaryOf } from "@/core/check/summary";
+import classes from "./bench.module.css";
+import { fetchAsset } from "./remote";
+import { lengthWords, percent } from "./stages";
+import { useBench } from "./store";
+
+interface Compared {
+  readonly name: string;
+  /** Step of the history; the one on the table when it is left out. */
+  readonly number: number;
+  /** Index of the UV set; the target's when it is left out. */
+  readonly set?: number;
+}
+
+/** Opens layouts side by side: under the swatch, as they lie in Sheet, and in figures. One alone stands beside now. */
+export function compareSteps(list: readonly Compared[]): void {
+  const { history } = useBench.getState();
+  const all = list.length > 1 || !history ? list : [...list, { name: "Now", number: history.head }];
+  modals.open({ title: "Side by side", size: "min(1200px, 94vw)", children: <Comparison list={all} /> });
+}
+
+/** Opens the UV sets of the asset side by side. */
+export function compareSets(): void {
+  const { asset, history } = useBench.getState();
+  if (asset && history) compareSteps(asset.sets.map((s, set) => ({ name: s.name, number: history.head, set })));
+}
+
+const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") => string]> = [
+  ["Shells", (s) => String(s.shells)],
+  ["Seams", (s, unit) => lengthWords(s.seams, unit)],
+  ["Stretch, mean", (s) => s.stretch?.toFixed(4) ?? "–"],
+  ["Density spread", (s) => (s.spread === null ? "–" : percent(s.spread, 1))],
+  ["Filled", (s) => (s.coverage === null ? "–" : percent(s.coverage, 1))],
+  ["Overlap", (s) => (s.overlap === null ? "–" : percent(s.overlap, 2))],
+  ["Flipped", (s) => String(s.flipped)],
+];
+
+function Comparison({ list }: { list: readonly Compared[] }) {
+  const asset = useBench((s) => s.asset)!;
+  const target = useBench((s) => s.set);
+  const [figures, setFigures] = useState<ReadonlyArray<Summary | null>>(list.map(() => null));
+  useEffect(() => {
+    // A worker of its own: what is compared is not what is on the table.
+    const engine = new Engine();
+    const measureAll = async () => {
+      for (const [i, { number, set = target }] of list.entries()) {
+        engine.load((await fetchAsset(asset.id, number)).asset);
+        const { value } = await engine.run<"measure">({ type: "measure", resolution: 1024, set });
+        setFigures((old) => old.map((f, k) => (k === i ? summaryOf(value.measures) : f)));
+      }
+    };
+    measureAll().catch((error: Error) => {
+      if (!(error instanceof Stopped)) throw error;
+    });
+    return () => engine.dispose();
+  }, [asset.id, list, target]);
+  return (
+    <div className={classes.compare} style={{ gridTemplateColumns: `repeat(${list.length}, minmax(200px, 1fr))` }}>
+      {list.map(({ name, number, set = target }, i) => (
+        <section key={`${number}/${set}`} aria-label={name}>
+          <h3>{name}</h3>
+          <img
+            src={`/api/assets/${asset.id}/picture?at=${number}&set=${set}&swatch=1`}
+            alt={`${name} under the swatch`}
+          />
+          <img src={`/api/assets/${asset.id}/sheet?at=${number}&set=${set}`} alt={`${name} in Sheet`} />
+          {figures[i] ? (
+            <table className={classes.figures}>
+              <tbody>
+                {ROWS.map(([title, show]) => (
+                  <tr key={title}>
+                    <td>{title}</td>
+                    <td>{show(figures[i]!, asset.unit)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          ) : (
+            <Loader size="xs" />
+          )}
+        </section>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,195 @@
+"use client";
+
+import { ActionIcon, Badge, Button, Group, Menu } from "@mantine/core";
+import { IconDots, IconPlus } from "@tabler/icons-react";
+import { useState } from "react";
+import { type Asset, layoutParts, PURPOSES } from "@/core/layout/asset";
+import { structureOf } from "@/core/layout/uv-set";
+import { runOperation, targetSet } from "./actions";
+import { askText } from "./ask";
+import classes from "./bench.module.css";
+import { useBench } from "./store";
+
+const WRITTEN = ["0", "1", "2", "3", "not at all"] as const;
+
+/** Shells of a set, and the share of faces it lays. */
+function setFigures(asset: Asset, set: number): { shells: number; laid: number } {
+  let [shells, laid, faces] = [0, 0, 0];
+  for (const part of layoutParts(asset)) {
+    const count = part.mesh.faceStart.length - 1;
+    faces += count;
+    const layout = part.uvSets[set];
+    if (!layout) continue;
+    const s = structureOf(part.mesh, layout);
+    for (let k = 0; k < s.shellCount; k++) {
+      const f = s.shellFaces[s.shellStart[k]!]!;
+      if (!((layout.mapped[f >> 3]! >> (f & 7)) & 1)) continue;
+      shells++;
+      laid += s.shellStart[k + 1]! - s.shellStart[k]!;
+    }
+  }
+  return { shells, laid: faces ? laid / faces : 0 };
+}
+
+function SetMenu({ index }: { index: number }) {
+  const asset = useBench((s) => s.asset)!;
+  const info = asset.sets[index]!;
+  const act = (id: string, options: Record<string, unknown> = {}) => {
+    targetSet(info.id);
+    void runOperation(id, options);
+  };
+  const others = asset.sets.filter((_, i) => i !== index);
+  return (
+    <Menu position="right-start" withinPortal>
+      <Menu.Target>
+        <ActionIcon size="sm" variant="subtle" color="gray" aria-label={`More for set ${info.name}`}>
+          <IconDots size={14} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item
+          onClick={() =>
+            askText("Rename the UV set", "Name", info.name, (name) => name && act("describe-set", { name }))
+          }
+        >
+          Rename…
+        </Menu.Item>
+        <Menu.Item onClick={() => act("duplicate-set")}>Duplicate</Menu.Item>
+        <Menu.Item onClick={() => act("packed-set")}>Packed set beside it</Menu.Item>
+        <Menu.Item onClick={() => act("set-aside")}>Set its layout aside</Menu.Item>
+        <Menu.Item disabled={index === 0} onClick={() => act("move-set", { by: "up" })}>
+          Move up
+        </Menu.Item>
+        <Menu.Item disabled={index === asset.sets.length - 1} onClick={() => act("move-set", { by: "down" })}>
+          Move down
+        </Menu.Item>
+        <Menu.Divider />
+        <Menu.Label>Purpose</Menu.Label>
+        {PURPOSES.map((purpose) => (
+          <Menu.Item key={purpose} onClick={() => act("describe-set", { purpose })}>
+            {purpose === info.purpose ? "● " : ""}
+            {purpose}
+          </Menu.Item>
+        ))}
+        <Menu.Label>Written as</Menu.Label>
+        {WRITTEN.map((written) => (
+          <Menu.Item key={written} onClick={() => act("describe-set", { written })}>
+            {String(info.exportAs ?? "not at all") === written ? "● " : ""}
+            {written === "not at all" ? written : `coordinate set ${written}`}
+          </Menu.Item>
+        ))}
+        {others.length > 0 && (
+          <>
+            <Menu.Divider />
+            {others.map((o) => (
+              <Menu.Item key={`c${o.id}`} onClick={() => act("copy-to-set", { other: o.id })}>
+                Copy picked faces to {o.name}
+              </Menu.Item>
+            ))}
+            {others.map((o) => (
+              <Menu.Item key={`m${o.id}`} onClick={() => act("merge-sets", { other: o.id })}>
+                Merge {o.name} into it
+              </Menu.Item>
+            ))}
+            {others.map((o) => (
+              <Menu.Item key={`s${o.id}`} onClick={() => act("swap-sets", { other: o.id })}>
+                Swap with {o.name}
+              </Menu.Item>
+            ))}
+          </>
+        )}
+        <Menu.Divider />
+        {asset.materials.some((m) => m.texture) && (
+          <Menu.Item onClick={() => act("texture-set")}>Lay the images by it</Menu.Item>
+        )}
+        <Menu.Item onClick={() => act("clear-set")}>Clear</Menu.Item>
+        <Menu.Item color="red" disabled={asset.sets.length === 1} onClick={() => act("delete-set")}>
+          Delete
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  );
+}
+
+/** The UV sets: which is the target, what each is for and is written as; dragging one on another copies into it. */
+export function SetsList() {
+  const { asset, set } = useBench();
+  const [over, setOver] = useState<string | null>(null);
+  if (!asset) return null;
+  const drop = (from: string, to: string) => {
+    setOver(null);
+    if (from === to || !asset.sets.some((s) => s.id === from)) return;
+    targetSet(from);
+    void runOperation("copy-to-set", { other: to });
+  };
+  return (
+    <div className={classes.list}>
+      {asset.sets.map((info, i) => {
+        const { shells, laid } = setFigures(asset, i);
+        return (
+          // biome-ignore lint/a11y/noStaticElementInteractions: dragging is beside the menu, which does the same by keyboard
+          <div
+            key={info.id}
+            className={classes.set}
+            data-picked={i === set}
+            data-over={over === info.id}
+            draggable
+            onDragStart={(e) => e.dataTransfer.setData("text/uv-set", info.id)}
+            onDragOver={(e) => {
+              e.preventDefault();
+              setOver(info.id);
+            }}
+            onDragLeave={() => setOver(null)}
+            onDrop={(e) => drop(e.dataTransfer.getData("text/uv-set"), info.id)}
+          >
+            <button
+              type="button"
+              className={classes.label}
+              aria-pressed={i === set}
+              title={i === set ? "The target: edits go here" : "Make it the target"}
+              onClick={() => targetSet(info.id)}
+            >
+              <b>{info.name}</b>
+              <span>
+                {shells ? `${shells} shell${shells === 1 ? "" : "s"} · ${Math.round(100 * laid)} % laid` : "empty"}
+                {info.exportAs === null ? " · not written" : ` · written as ${info.exportAs}`}
+              </span>
+            </button>
+            {i === set && (
+              <Badge size="xs" color="sumac">
+                target
+              </Badge>
+            )}
+            <Badge size="xs" variant="default">
+              {info.purpose}
+            </Badge>
+            <SetMenu index={i} />
+          </div>
+        );
+      })}
+      <Group gap={6} m={10}>
+        <Button
+          size="compact-xs"
+          variant="default"
+          leftSection={<IconPlus size={12} />}
+          onClick={() =>
+            askText(
+              "Add a UV set",
+              "Name",
+              `UV ${asset.sets.length + 1}`,
+              (name) => void runOperation("add-set", { name }),
+            )
+          }
+        >
+          Add
+        </Button>
+        <Button size="compact-xs" variant="default" onClick={() => void runOperation("packed-set")}>
+          Packed beside
+        </Button>
+      </Group>
+      <p className={classes.none}>
+        Edits go to the target. Drag a set on another to copy the picked faces into it, or all when none is picked.
+      </p>
+    </div>
+  );
+}
