@@ -164,7 +164,7 @@ export function placed(shift: Vec, degrees = 0, scale: Vec = [1, 1, 1]): Mat4 {
   return [
     scale[0] * c,
     0,
-    -scale[0] * s,
+    0 - scale[0] * s, // never -0, which JSON does not keep
     0,
     0,
     scale[1],

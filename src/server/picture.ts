@@ -1,5 +1,6 @@
 import { PNG } from "pngjs";
 import { z } from "zod";
+import type { Asset } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
 import { drawPicture } from "../core/mesh/picture";
 import { loadAsset } from "./assets";
@@ -12,21 +13,29 @@ const HEIGHT = 270;
 export interface Look {
   /** Step of the history; what is on the table when it is left out. */
   readonly at?: number | undefined;
-  readonly set: number;
+  /** Id of the UV set; the first when it is left out or was not there yet. */
+  readonly set?: string | undefined;
   readonly swatch: boolean;
 }
 
 const Asked = z.object({
   at: z.coerce.number().int().min(0).optional(),
-  set: z.coerce.number().int().min(0).max(31).default(0),
+  set: z.string().max(100).optional(),
   swatch: z.coerce.boolean().default(false),
 });
 
 export function lookOf(request: Request): Look {
   const parsed = Asked.safeParse(Object.fromEntries(new URL(request.url).searchParams));
-  if (!parsed.success) throw new UserError("A picture is asked for by step and UV set, as numbers.");
+  if (!parsed.success) throw new UserError("A picture is asked for by the number of a step and the id of a UV set.");
   return parsed.data;
 }
+
+/** The set a look means. */
+export const setIndex = (asset: Asset, look: Look): number =>
+  Math.max(
+    0,
+    asset.sets.findIndex((s) => s.id === look.set),
+  );
 
 /** The asset's picture as PNG; the plain one is drawn when first asked for, then kept. */
 export async function pictureOf(db: Database, id: string, look: Look): Promise<Uint8Array> {
@@ -38,7 +47,7 @@ export async function pictureOf(db: Database, id: string, look: Look): Promise<U
   }
   const { asset } = await loadAsset(db, id, look.at);
   const png = new PNG({ width: WIDTH, height: HEIGHT });
-  png.data = Buffer.from(drawPicture(asset, WIDTH, HEIGHT, look.swatch ? look.set : undefined));
+  png.data = Buffer.from(drawPicture(asset, WIDTH, HEIGHT, look.swatch ? setIndex(asset, look) : undefined));
   const bytes = PNG.sync.write(png);
   if (plain) await db.query("update assets set picture = $2 where id = $1", [id, bytes]);
   return new Uint8Array(bytes);

@@ -154,7 +154,7 @@ export interface OptionField {
   readonly most?: number;
   readonly whole: boolean;
   /** Where the choices of a text come from: the asset's own lists. */
-  readonly from?: "sets" | "parts" | "materials";
+  readonly from?: "sets" | "parts" | "materials" | "unit";
   readonly choices?: readonly (string | number)[];
 }
 
@@ -168,7 +168,7 @@ const Property = z.object({
   maximum: z.number().optional(),
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
-  from: z.enum(["sets", "parts", "materials"]).optional(),
+  from: z.enum(["sets", "parts", "materials", "unit"]).optional(),
 });
 
 /** The fields of an operation's options, in the order of its schema. */

@@ -18,17 +18,25 @@ import { StageRail } from "./stage-rail";
 import { StatusLine } from "./status-line";
 import { useBench } from "./store";
 
+/** Whether keys are being typed into something; a switch or a box that has the focus takes none. */
+function isTyping(): boolean {
+  const at = document.activeElement;
+  if (at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement) return true;
+  return at instanceof HTMLInputElement && !["radio", "checkbox"].includes(at.type);
+}
+
 function useBenchKeys(): void {
   useHotkeys(
     KEYS.map((k) => [
       k.key,
       (event: KeyboardEvent) => {
-        // A button that has the focus keeps its own keys.
-        if (event.key === "Escape" && document.querySelector("[role=dialog]")) return;
+        if (isTyping() || document.querySelector("[role=dialog]")) return;
+        event.preventDefault();
         k.run();
       },
+      { preventDefault: false },
     ]),
-    ["INPUT", "TEXTAREA", "SELECT"],
+    [],
   );
 }
 

@@ -14,8 +14,8 @@ interface Compared {
   readonly name: string;
   /** Step of the history; the one on the table when it is left out. */
   readonly number: number;
-  /** Index of the UV set; the target's when it is left out. */
-  readonly set?: number;
+  /** Id of the UV set; the target's when it is left out. */
+  readonly set?: string;
 }
 
 /** Opens layouts side by side: under the swatch, as they lie in Sheet, and in figures. One alone stands beside now. */
@@ -28,7 +28,7 @@ export function compareSteps(list: readonly Compared[]): void {
 /** Opens the UV sets of the asset side by side. */
 export function compareSets(): void {
   const { asset, history } = useBench.getState();
-  if (asset && history) compareSteps(asset.sets.map((s, set) => ({ name: s.name, number: history.head, set })));
+  if (asset && history) compareSteps(asset.sets.map((s) => ({ name: s.name, number: history.head, set: s.id })));
 }
 
 const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") => string]> = [
@@ -43,15 +43,21 @@ const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") 
 
 function Comparison({ list }: { list: readonly Compared[] }) {
   const asset = useBench((s) => s.asset)!;
-  const target = useBench((s) => s.set);
+  const target = useBench((s) => s.asset!.sets[s.set]!.id);
   const [figures, setFigures] = useState<ReadonlyArray<Summary | null>>(list.map(() => null));
   useEffect(() => {
     // A worker of its own: what is compared is not what is on the table.
     const engine = new Engine();
     const measureAll = async () => {
       for (const [i, { number, set = target }] of list.entries()) {
-        engine.load((await fetchAsset(asset.id, number)).asset);
-        const { value } = await engine.run<"measure">({ type: "measure", resolution: 1024, set });
+        const then = (await fetchAsset(asset.id, number)).asset;
+        engine.load(then);
+        // A step from before the set was made shows its first.
+        const index = Math.max(
+          0,
+          then.sets.findIndex((s) => s.id === set),
+        );
+        const { value } = await engine.run<"measure">({ type: "measure", resolution: 1024, set: index });
         setFigures((old) => old.map((f, k) => (k === i ? summaryOf(value.measures) : f)));
       }
     };
@@ -66,10 +72,13 @@ function Comparison({ list }: { list: readonly Compared[] }) {
         <section key={`${number}/${set}`} aria-label={name}>
           <h3>{name}</h3>
           <img
-            src={`/api/assets/${asset.id}/picture?at=${number}&set=${set}&swatch=1`}
+            src={`/api/assets/${asset.id}/picture?at=${number}&set=${encodeURIComponent(set)}&swatch=1`}
             alt={`${name} under the swatch`}
           />
-          <img src={`/api/assets/${asset.id}/sheet?at=${number}&set=${set}`} alt={`${name} in Sheet`} />
+          <img
+            src={`/api/assets/${asset.id}/sheet?at=${number}&set=${encodeURIComponent(set)}`}
+            alt={`${name} in Sheet`}
+          />
           {figures[i] ? (
             <table className={classes.figures}>
               <tbody>

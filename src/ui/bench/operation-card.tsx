@@ -15,8 +15,9 @@ import { type Outcome, useBench } from "./store";
 const SHOWN = 3;
 
 function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
-  const value = useBench((s) => s.options[operation]?.[field.name]) ?? field.initial;
   const unit = useBench((s) => s.asset!.unit);
+  const given = useBench((s) => s.options[operation]?.[field.name]);
+  const value = given ?? (field.from === "unit" ? unit : field.initial);
   const change = (v: unknown) => setOption(operation, field.name, v);
   if (field.kind === "boolean")
     return (
@@ -96,7 +97,10 @@ function TextField({
   const data =
     field.from === "materials"
       ? [...new Set(asset.materials.map((m) => m.name))].map((name) => ({ value: name, label: name }))
-      : asset[field.from].map((x: { id: string; name: string }) => ({ value: x.id, label: x.name }));
+      : asset[field.from === "parts" ? "parts" : "sets"].map((x: { id: string; name: string }) => ({
+          value: x.id,
+          label: x.name,
+        }));
   return (
     <Select
       size="xs"

@@ -8,6 +8,7 @@ import { structureOf } from "@/core/layout/uv-set";
 import { runOperation, targetSet } from "./actions";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
+import { compareSets } from "./compare";
 import { useBench } from "./store";
 
 const WRITTEN = ["0", "1", "2", "3", "not at all"] as const;
@@ -149,20 +150,16 @@ export function SetsList() {
               title={i === set ? "The target: edits go here" : "Make it the target"}
               onClick={() => targetSet(info.id)}
             >
-              <b>{info.name}</b>
-              <span>
-                {shells ? `${shells} shell${shells === 1 ? "" : "s"} · ${Math.round(100 * laid)} % laid` : "empty"}
-                {info.exportAs === null ? " · not written" : ` · written as ${info.exportAs}`}
-              </span>
-            </button>
-            {i === set && (
-              <Badge size="xs" color="sumac">
-                target
+              <b>{info.name}</b>{" "}
+              <Badge size="xs" variant="default">
+                {info.purpose}
               </Badge>
-            )}
-            <Badge size="xs" variant="default">
-              {info.purpose}
-            </Badge>
+              <span>
+                {i === set && <i>target · </i>}
+                {shells ? `${shells} shell${shells === 1 ? "" : "s"} · ${Math.round(100 * laid)} % laid` : "empty"}
+              </span>
+              <span>{info.exportAs === null ? "not written" : `written as coordinate set ${info.exportAs}`}</span>
+            </button>
             <SetMenu index={i} />
           </div>
         );
@@ -185,6 +182,9 @@ export function SetsList() {
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => void runOperation("packed-set")}>
           Packed beside
+        </Button>
+        <Button size="compact-xs" variant="default" disabled={asset.sets.length < 2} onClick={compareSets}>
+          Compare
         </Button>
       </Group>
       <p className={classes.none}>

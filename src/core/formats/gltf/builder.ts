@@ -41,7 +41,9 @@ export class GlbBuilder {
         bytes.set(elements.subarray(elementBytes * i, elementBytes * (i + 1)), stride * i);
     }
     const { bufferView: _, byteOffset: _offset, sparse: _sparse, ...rest } = like;
-    return this.accessor(this.view(bytes, { byteStride: stride, target: VERTICES }), { ...rest, count });
+    // What was unpacked may lie a little beside the bounds the file tells of.
+    const bounds = like.min && like.componentType === 5126 ? floatBounds(elements, elementBytes / 4) : {};
+    return this.accessor(this.view(bytes, { byteStride: stride, target: VERTICES }), { ...rest, count, ...bounds });
   }
 
   floats(values: Float32Array, type: "VEC2" | "VEC3", bounds = false): number {
@@ -90,6 +92,8 @@ export class GlbBuilder {
     return out;
   }
 }
+
+const floatBounds = (bytes: Uint8Array, size: number) => boundsOf(new Float32Array(bytes.slice().buffer), size);
 
 function boundsOf(values: Float32Array, size: number): { min: number[]; max: number[] } {
   const min = new Array<number>(size).fill(Infinity);

@@ -1,11 +1,12 @@
 import { z } from "zod";
 import { withParts } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
 import { pickedParts } from "./picked-parts";
 
 const options = z.object({
-  name: z.string().trim().min(1).max(200).meta({ title: "Name", description: "The new name" }),
+  name: z.string().trim().max(200).default("").meta({ title: "Name", description: "The new name" }),
 });
 
 /** Gives the picked parts a name; several get it with numbers. */
@@ -19,6 +20,7 @@ export const renamePart: EditOperation<z.infer<typeof options>> = {
   locked: "may",
   options,
   run(asset, scope, { name }) {
+    if (!name) throw new UserError("Say what the part is to be called.");
     const picked = pickedParts(asset, scope);
     const names = new Map(picked.map((p, i) => [p.id, picked.length > 1 ? `${name} ${i + 1}` : name]));
     return {

@@ -4,7 +4,10 @@ import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 
 const options = z.object({
-  unit: z.enum(UNITS).default("m").meta({ title: "Unit", description: "What one unit of length of the file is" }),
+  unit: z
+    .enum(UNITS)
+    .default("m")
+    .meta({ title: "Unit", description: "What one unit of length of the file is", from: "unit" }),
 });
 
 /** Says what one unit of the file is. No number changes, only what it stands for. */

@@ -1,0 +1,108 @@
+import { describe, expect, it } from "vitest";
+import { paperLantern } from "../../../../demo/models/paper-lantern";
+import { pepperMill } from "../../../../demo/models/pepper-mill";
+import { measure } from "../../check/measure";
+import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
+import { type Asset, layoutParts } from "../../layout/asset";
+import { countBits } from "../../layout/bits";
+import { deltaBetween, withDelta } from "../../layout/delta";
+import { runEdit } from "../run";
+import { everything } from "../scope";
+
+const quiet = { progress: () => {} };
+const run = async (asset: Asset, id: string, options: unknown = {}, set = 0) => {
+  const { asset: after, result } = await runEdit(asset, id, options, everything(asset, set), quiet);
+  expect(withDelta(asset, deltaBetween(asset, after))).toEqual(after);
+  expect(withDelta(after, deltaBetween(after, asset))).toEqual(asset);
+  expect(decodeAsset(encodeAsset(after))).toEqual(after);
+  return { after, result };
+};
+const edit = async (asset: Asset, id: string, options: unknown = {}, set = 0) =>
+  (await run(asset, id, options, set)).after;
+const names = (asset: Asset) => asset.sets.map((s) => `${s.name}:${s.exportAs}`);
+const layouts = (asset: Asset, set: number) => layoutParts(asset).map((p) => p.uvSets[set]);
+
+describe("UV sets", () => {
+  it("are added, named, reordered, swapped and deleted, their layouts with them", async () => {
+    const lantern = await edit(paperLantern(), "draft", { resolution: 512 });
+    const { after: two, result } = await run(lantern, "add-set", { name: "Light", purpose: "light" });
+    expect(names(two)).toEqual(["Unique:0", "Light:1"]);
+    expect(result.target).toBe(two.sets[1]!.id);
+    expect(layouts(two, 1).every((l) => l === undefined)).toBe(true);
+    const three = await edit(two, "duplicate-set");
+    expect(names(three)).toEqual(["Unique:0", "Unique copy:2", "Light:1"]);
+    const up = await edit(three, "move-set", { by: "up" }, 1);
+    expect(names(up)).toEqual(["Unique copy:0", "Unique:2", "Light:1"]);
+    const swapped = await edit(up, "swap-sets", { other: "Light" }, 1);
+    expect(names(swapped)).toEqual(["Unique copy:0", "Light:2", "Unique:1"]);
+    expect(layouts(swapped, 2)).toEqual(layouts(lantern, 0));
+    const gone = await edit(swapped, "delete-set", {}, 0);
+    expect(names(gone)).toEqual(["Light:2", "Unique:1"]);
+    const named = await edit(gone, "describe-set", { name: "Lamp light", purpose: "tiling", written: "1" }, 0);
+    expect(names(named)).toEqual(["Lamp light:1", "Unique:2"]);
+    await expect(run(named, "describe-set", { name: "Unique" }, 0)).rejects.toThrow("called Unique already");
+    const only = await edit(named, "delete-set", {}, 0);
+    await expect(run(only, "delete-set")).rejects.toThrow("one UV set at least");
+    await expect(run(only, "describe-set", { written: "not at all" })).rejects.toThrow("must be written");
+  });
+
+  it("take copies of faces, merges, and let them be cleared and set aside", async () => {
+    const lantern = await edit(paperLantern(), "draft", { resolution: 512 });
+    const two = await edit(lantern, "add-set", { name: "Second" });
+    const part = layoutParts(two)[0]!;
+    const half = Uint32Array.from({ length: (part.mesh.faceStart.length - 1) >> 1 }, (_, f) => f);
+    const scope = { ...everything(two), selection: { kind: "faces" as const, items: new Map([[part.id, half]]) } };
+    const copied = (await runEdit(two, "copy-to-set", { other: "Second" }, scope, quiet)).asset;
+    expect(countBits(layoutParts(copied)[0]!.uvSets[1]!.mapped)).toBe(half.length);
+    expect(layoutParts(copied)[1]!.uvSets[1]).toBeUndefined();
+    const merged = await edit(copied, "merge-sets", { other: "Unique" }, 1);
+    layoutParts(merged).forEach((p) => {
+      expect(p.uvSets[1]!.uv).toEqual(p.uvSets[0]!.uv);
+      expect(p.uvSets[1]!.cut).toEqual(p.uvSets[0]!.cut);
+    });
+    const aside = await edit(lantern, "set-aside");
+    expect(names(aside)).toEqual(["Unique:0", "Unique as it was:null"]);
+    expect(layouts(aside, 1)).toEqual(layouts(lantern, 0));
+    expect(measure(aside).shells).toBe(0);
+    await expect(run(aside, "clear-set")).rejects.toThrow("nothing to clear");
+    const cleared = await edit(aside, "clear-set", {}, 1);
+    expect(layouts(cleared, 1).every((l) => l === undefined)).toBe(true);
+  });
+
+  it("get a packed one beside the working one in one step", async () => {
+    const mill = await edit(await edit(pepperMill(), "open-up"), "unfold", { skip: true, passes: 0 });
+    const { after, result } = await run(mill, "packed-set", { resolution: 512 });
+    expect(after.sets[1]).toMatchObject({ name: "Packed", purpose: "packed", exportAs: 1 });
+    expect(result.target).toBe(after.sets[1]!.id);
+    expect(layouts(after, 0)).toEqual(layouts(mill, 0));
+    expect(measure(after, 512, 1).overlapShare).toBe(0);
+    expect(measure(after, 512, 1).outOfBoundsTriangles).toBe(0);
+  });
+
+  it("lose faces that are taken out of them", async () => {
+    const lantern = await edit(paperLantern(), "draft", { resolution: 512 });
+    const part = layoutParts(lantern)[0]!;
+    const scope = {
+      ...everything(lantern),
+      selection: { kind: "faces" as const, items: new Map([[part.id, Uint32Array.of(0, 1, 5)]]) },
+    };
+    const { asset } = await runEdit(lantern, "unmap", {}, scope, quiet);
+    const faces = part.mesh.faceStart.length - 1;
+    expect(countBits(layoutParts(asset)[0]!.uvSets[0]!.mapped)).toBe(faces - 3);
+  });
+
+  it("are told of textures that lie by them", async () => {
+    const lantern = paperLantern();
+    const key = "k";
+    const pictured: Asset = {
+      ...lantern,
+      images: [{ key, name: "paper.png", type: "image/png" }],
+      materials: lantern.materials.map((m, i) => (i ? m : { ...m, texture: { image: key, set: "s1" } })),
+    };
+    const two = await edit(pictured, "add-set", { name: "Light" });
+    const laid = await edit(two, "texture-set", {}, 1);
+    expect(laid.materials[0]!.texture!.set).toBe(two.sets[1]!.id);
+    const gone = await edit(laid, "delete-set", {}, 1);
+    expect(gone.materials[0]!.texture!.set).toBe("s1");
+  });
+});
