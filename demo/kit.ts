@@ -164,7 +164,7 @@ export function placed(shift: Vec, degrees = 0, scale: Vec = [1, 1, 1]): Mat4 {
   return [
     scale[0] * c,
     0,
-    0 - scale[0] * s, // never -0, which JSON does not keep
+    -scale[0] * s,
     0,
     0,
     scale[1],
@@ -178,7 +178,7 @@ export function placed(shift: Vec, degrees = 0, scale: Vec = [1, 1, 1]): Mat4 {
     shift[1],
     shift[2],
     1,
-  ];
+  ].map((x) => x + 0); // never -0, which JSON does not keep
 }
 
 export interface PartPlan {

@@ -141,7 +141,8 @@ describe("transfer between parts", () => {
     const only = (i: number) => measure({ ...laid, parts: [laid.parts[i]!] });
     const [a, b] = [only(0), only(1)];
     expect(b.shells).toBe(a.shells);
-    expect(b.symmetricDirichlet).toBeCloseTo(a.symmetricDirichlet!, 9);
+    // A face begun at another corner is cut into other triangles, where it is not flat.
+    expect(b.symmetricDirichlet).toBeCloseTo(a.symmetricDirichlet!, 2);
     expect(b.seamLength).toBeCloseTo(a.seamLength!, 9);
     expect(b.flippedTriangles).toBe(0);
     expect(b.mirroredShells).toBe(0);

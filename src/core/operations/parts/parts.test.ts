@@ -13,7 +13,8 @@ import { everything } from "../scope";
 
 const quiet = { progress: () => {} };
 const picking = (asset: Asset, ids: readonly PartId[], faces?: readonly number[]) => ({
-  ...everything(asset),
+  set: 0,
+  parts: asset.parts.map((p) => p.id),
   selection: { kind: "faces" as const, items: new Map(ids.map((id) => [id, Uint32Array.from(faces ?? [0])])) },
 });
 const edit = async (asset: Asset, id: string, options: unknown = {}, scope = everything(asset)) =>

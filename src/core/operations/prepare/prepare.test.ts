@@ -169,7 +169,8 @@ describe("repairs", () => {
     expect(after.seamLength).toBeCloseTo(before.seamLength!, 9);
     expect(after.shells).toBe(before.shells);
     const cart = marketCart();
-    await expect(runEdit(cart, "apply-transform", {}, everything(cart), quiet)).rejects.toThrow("its own mesh first");
+    const all = { set: 0, parts: cart.parts.map((p) => p.id) };
+    await expect(runEdit(cart, "apply-transform", {}, all, quiet)).rejects.toThrow("its own mesh first");
   });
 
   it("moves parts, sets pivots and units", async () => {
