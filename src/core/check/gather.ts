@@ -1,6 +1,6 @@
 import { type Asset, layoutParts, measuringTransform, type PartId } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { isBarrier, structureOf } from "../layout/uv-set";
+import { emptyLayout, isBarrier, structureOf } from "../layout/uv-set";
 import { topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
@@ -59,13 +59,9 @@ export function gather(asset: Asset, set = 0, only?: ReadonlySet<PartId>): Gathe
   for (const part of layoutParts(asset)) {
     if (only && !only.has(part.id)) continue;
     const { mesh } = part;
-    const layout = part.uvSets[set];
+    const layout = part.uvSets[set] ?? emptyLayout(mesh);
     sums.faces += mesh.faceStart.length - 1;
     sums.vertices += mesh.positions.length / 3;
-    if (!layout) {
-      sums.cornersWithoutUv += mesh.cornerVertex.length;
-      continue;
-    }
     const s = structureOf(mesh, layout);
     const world = worldPositions(mesh, measuringTransform(asset, part));
     sums.allShells += s.shellCount;

@@ -6,6 +6,7 @@ import { structureOf, type UvSet } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { IDENTITY } from "../mesh/transform";
+import { iota } from "../numeric/iota";
 import { baseName, type ReadOptions, stem } from "./read-options";
 
 // A layout without its mesh: how the faces are joined, the seams, and the points. Read again it is an asset whose
@@ -114,8 +115,8 @@ function meshOf(p: PartJson, bad: (why: string) => UserError): PolyMesh {
     faceGroup: new Uint32Array(faces).fill(NONE),
     groups: [],
     origin: {
-      vertex: Uint32Array.from({ length: p.vertices }, (_, v) => v),
-      face: Uint32Array.from({ length: faces }, (_, f) => f),
+      vertex: iota(p.vertices),
+      face: iota(faces),
     },
   };
 }

@@ -1,8 +1,9 @@
 import { type Asset, fileKey, numberedSets, type Part } from "../layout/asset";
 import { UserError } from "../layout/user-error";
-import { emptyLayout, layoutFromCorners } from "../layout/uv-set";
+import { layoutFromCorners } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
+import { iota } from "../numeric/iota";
 import { Growing } from "./growing";
 import { readMaterials } from "./mtl";
 import { ObjScanner } from "./obj-scan";
@@ -178,7 +179,7 @@ function makePart(
   for (let i = 0; i < faces.length; i++)
     faceStart[i + 1] = faceStart[i]! + raw.faceStart.data[faces[i]! + 1]! - raw.faceStart.data[faces[i]!]!;
   const total = faceStart[faces.length]!;
-  const origin = single ? Uint32Array.from({ length: local.length }, (_, v) => v) : usedVertices(raw, faces, local);
+  const origin = single ? iota(local.length) : usedVertices(raw, faces, local);
   for (let i = 0; i < origin.length; i++) local[origin[i]!] = i;
   const positions = new Float64Array(3 * origin.length);
   for (let i = 0; i < origin.length; i++)
@@ -213,7 +214,7 @@ function makePart(
     ...(normals && cornerNormal ? { cornerNormal } : {}),
     origin: { vertex: origin, face: faces.slice() },
   };
-  const set = points ? layoutFromCorners(mesh, cornerUv) : emptyLayout(mesh);
+  const set = points ? layoutFromCorners(mesh, cornerUv) : undefined;
   return { ...names, path: [], mesh, transform: IDENTITY, uvSets: [set] };
 }
 

@@ -1,9 +1,10 @@
 import { type Asset, fileKey, numberedSets } from "../layout/asset";
 import { UserError } from "../layout/user-error";
-import { emptyLayout, layoutFromCorners } from "../layout/uv-set";
+import { layoutFromCorners } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
+import { iota } from "../numeric/iota";
 import { Growing } from "./growing";
 import { baseName, type ReadOptions, stem } from "./read-options";
 
@@ -81,6 +82,8 @@ function readHeader(bytes: Uint8Array, name: string): Header {
 interface Source {
   number(kind: Kind): number;
   at(): number;
+  /** Columns of an element without lists, at once; only a binary file has places to find them at. */
+  fixed?(element: Element, columns: readonly number[]): Float64Array[];
 }
 
 function textSource(bytes: Uint8Array, start: number, name: string): Source {
@@ -127,33 +130,39 @@ function shortNumber(bytes: Uint8Array, from: number, to: number): number {
   return negative ? -value : value;
 }
 
+const READ: Record<Kind, (view: DataView, at: number, little: boolean) => number> = {
+  i1: (v, at) => v.getInt8(at),
+  u1: (v, at) => v.getUint8(at),
+  i2: (v, at, little) => v.getInt16(at, little),
+  u2: (v, at, little) => v.getUint16(at, little),
+  i4: (v, at, little) => v.getInt32(at, little),
+  u4: (v, at, little) => v.getUint32(at, little),
+  f4: (v, at, little) => v.getFloat32(at, little),
+  f8: (v, at, little) => v.getFloat64(at, little),
+};
+
 function binarySource(bytes: Uint8Array, start: number, little: boolean, name: string): Source {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let at = start;
+  const short = () => new UserError(`${name} ends too early.`);
   return {
     at: () => at,
     number(kind) {
       const from = at;
       at += SIZE[kind];
-      if (at > bytes.length) throw new UserError(`${name} ends too early.`);
-      switch (kind) {
-        case "f4":
-          return view.getFloat32(from, little);
-        case "i4":
-          return view.getInt32(from, little);
-        case "u1":
-          return view.getUint8(from);
-        case "u4":
-          return view.getUint32(from, little);
-        case "f8":
-          return view.getFloat64(from, little);
-        case "i1":
-          return view.getInt8(from);
-        case "i2":
-          return view.getInt16(from, little);
-        case "u2":
-          return view.getUint16(from, little);
-      }
+      if (at > bytes.length) throw short();
+      if (kind === "u4") return view.getUint32(from, little);
+      if (kind === "f8") return view.getFloat64(from, little);
+      if (kind === "u1") return view.getUint8(from);
+      if (kind === "i4") return view.getInt32(from, little);
+      return READ[kind](view, from, little);
+    },
+    fixed(element, columns) {
+      const size = element.properties.reduce((n, p) => n + SIZE[p.kind], 0) * element.count;
+      if (at + size > bytes.length) throw short();
+      const out = readFixedVertices(view, at, little, element, columns);
+      at += size;
+      return out;
     },
   };
 }
@@ -169,6 +178,34 @@ interface Body {
 const U_NAMES = ["s", "u", "texture_u", "s0"];
 const V_NAMES = ["t", "v", "texture_v", "t0"];
 
+/** Vertices of a binary file without lists all have one size: their columns are read where they stand. */
+function readFixedVertices(
+  view: DataView,
+  start: number,
+  little: boolean,
+  element: Element,
+  columns: readonly number[],
+): Float64Array[] {
+  const offsets: number[] = [];
+  let stride = 0;
+  for (const p of element.properties) {
+    offsets.push(stride);
+    stride += SIZE[p.kind];
+  }
+  return columns.map((column) => {
+    const out = new Float64Array(element.count);
+    const { kind } = element.properties[column]!;
+    let at = start + offsets[column]!;
+    if (kind === "f4") for (let i = 0; i < out.length; i++, at += stride) out[i] = view.getFloat32(at, little);
+    else if (kind === "f8") for (let i = 0; i < out.length; i++, at += stride) out[i] = view.getFloat64(at, little);
+    else {
+      const read = READ[kind];
+      for (let i = 0; i < out.length; i++, at += stride) out[i] = read(view, at, little);
+    }
+    return out;
+  });
+}
+
 function readVertices(source: Source, element: Element, body: Body, name: string, tell: () => void): void {
   const column = (names: readonly string[]) => element.properties.findIndex((p) => names.includes(p.name));
   const [x, y, z] = [column(["x"]), column(["y"]), column(["z"])];
@@ -176,6 +213,16 @@ function readVertices(source: Source, element: Element, body: Body, name: string
   const [u, v] = [column(U_NAMES), column(V_NAMES)];
   body.positions = new Float64Array(3 * element.count);
   if (u >= 0 && v >= 0) body.vertexUv = new Float64Array(2 * element.count);
+  if (source.fixed && element.properties.every((p) => !p.list)) {
+    const columns = source.fixed(element, body.vertexUv ? [x, y, z, u, v] : [x, y, z]);
+    for (let i = 0; i < element.count; i++) {
+      for (let d = 0; d < 3; d++) body.positions[3 * i + d] = columns[d]![i]!;
+      if (!Number.isFinite(columns[0]![i]! + columns[1]![i]! + columns[2]![i]!))
+        throw new UserError(`${name}: vertex ${i} has no finite position.`);
+      if (body.vertexUv) for (let d = 0; d < 2; d++) body.vertexUv[2 * i + d] = columns[3 + d]![i]!;
+    }
+    return;
+  }
   const row = new Float64Array(element.properties.length);
   for (let i = 0; i < element.count; i++) {
     if ((i & 0xffff) === 0) tell();
@@ -276,7 +323,7 @@ export function readPly(bytes: Uint8Array, options: ReadOptions): Asset {
 function assetOf(bytes: Uint8Array, options: ReadOptions, body: Body): Asset {
   const faces = body.faceStart.length - 1;
   const cornerUv = body.cornerUv.data.slice(0, body.cornerUv.length);
-  let cornerVertex = Uint32Array.from(body.corners.data.subarray(0, body.corners.length));
+  let cornerVertex: Uint32Array = new Uint32Array(body.corners.data.subarray(0, body.corners.length));
   let { positions } = body;
   if (body.vertexUv) {
     cornerVertex.forEach((v, c) => {
@@ -295,13 +342,13 @@ function assetOf(bytes: Uint8Array, options: ReadOptions, body: Body): Asset {
     faceGroup: new Uint32Array(faces).fill(NONE),
     groups: [],
     origin: {
-      vertex: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
-      face: Uint32Array.from({ length: faces }, (_, i) => i),
+      vertex: iota(positions.length / 3),
+      face: iota(faces),
     },
   };
   const any = cornerUv.some(Number.isFinite);
   const key = fileKey(bytes);
-  const uvSets = [any ? layoutFromCorners(mesh, cornerUv) : emptyLayout(mesh)];
+  const uvSets = [any ? layoutFromCorners(mesh, cornerUv) : undefined];
   return {
     id: options.id ?? "asset",
     name: stem(options.name),

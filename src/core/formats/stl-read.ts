@@ -1,9 +1,9 @@
 import { type Asset, fileKey, numberedSets, type Part } from "../layout/asset";
 import { UserError } from "../layout/user-error";
-import { emptyLayout } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
+import { iota } from "../numeric/iota";
 import { Growing } from "./growing";
 import { ObjScanner } from "./obj-scan";
 import { baseName, type ReadOptions, stem } from "./read-options";
@@ -35,7 +35,7 @@ export function readStl(bytes: Uint8Array, options: ReadOptions): Asset {
         transform: IDENTITY,
         sourceIndex: i,
         mesh,
-        uvSets: [emptyLayout(mesh)],
+        uvSets: [undefined],
       };
     });
   if (!parts.length) throw new UserError(`${name} holds no triangles.`);
@@ -108,14 +108,14 @@ function meshOf(points: Float64Array | Float32Array): PolyMesh {
   const faces = of.length / 3;
   return {
     positions: pickPoints(points, of, count),
-    faceStart: Uint32Array.from({ length: faces + 1 }, (_, f) => 3 * f),
+    faceStart: iota(faces + 1, 3),
     cornerVertex: of,
     faceMaterial: new Uint32Array(faces).fill(NONE),
     faceGroup: new Uint32Array(faces).fill(NONE),
     groups: [],
     origin: {
-      vertex: Uint32Array.from({ length: count }, (_, i) => i),
-      face: Uint32Array.from({ length: faces }, (_, f) => f),
+      vertex: iota(count),
+      face: iota(faces),
     },
   };
 }

@@ -1,5 +1,6 @@
 import { cornerCount, faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
+import { iota } from "../numeric/iota";
 import { type Bits, getBit, makeBits, setBit } from "./bits";
 
 /** A UV layout of one mesh as an immutable value. */
@@ -67,6 +68,18 @@ export function edgeEnds(mesh: PolyMesh, t: Topology, e: number): [number, numbe
   return same ? [a0, a1, other, t.cornerNext[other]!] : [a0, a1, t.cornerNext[other]!, other];
 }
 
+/** The same into four places, for hot loops. */
+function endsInto(mesh: PolyMesh, t: Topology, e: number, out: Uint32Array): void {
+  const start = t.edgeCornerStart[e]!;
+  const a = t.edgeCorners[start]!;
+  const b = t.edgeCorners[start + 1]!;
+  const same = mesh.cornerVertex[b] === mesh.cornerVertex[a];
+  out[0] = a;
+  out[1] = t.cornerNext[a]!;
+  out[same ? 2 : 3] = b;
+  out[same ? 3 : 2] = t.cornerNext[b]!;
+}
+
 function find(parent: Uint32Array, i: number): number {
   while (parent[i] !== i) {
     parent[i] = parent[parent[i]!]!;
@@ -84,14 +97,15 @@ function unite(parent: Uint32Array, a: number, b: number): void {
 
 function deriveStructure(mesh: PolyMesh, set: Pick<UvSet, "cut" | "mapped">): Structure {
   const t = topologyOf(mesh);
-  const corners = Uint32Array.from({ length: cornerCount(mesh) }, (_, i) => i);
-  const faces = Uint32Array.from({ length: faceCount(mesh) }, (_, i) => i);
+  const corners = iota(cornerCount(mesh));
+  const faces = iota(faceCount(mesh));
+  const ends = new Uint32Array(4);
   for (let e = 0; e < t.edgeCount; e++) {
     if (isBarrier(t, set, e)) continue;
-    const [a0, a1, b0, b1] = edgeEnds(mesh, t, e);
-    unite(corners, a0, b0);
-    unite(corners, a1, b1);
-    unite(faces, t.cornerFace[a0]!, t.cornerFace[b0]!);
+    endsInto(mesh, t, e, ends);
+    unite(corners, ends[0]!, ends[2]!);
+    unite(corners, ends[1]!, ends[3]!);
+    unite(faces, t.cornerFace[ends[0]!]!, t.cornerFace[ends[2]!]!);
   }
   const wedges = number(corners);
   const shells = number(faces);
@@ -157,13 +171,18 @@ export function layoutFromCorners(mesh: PolyMesh, cornerUv: Float64Array): UvSet
     if (whole) setBit(mapped, f);
   }
   const cut = makeBits(t.edgeCount);
-  const differ = (a: number, b: number) =>
-    cornerUv[2 * a] !== cornerUv[2 * b] || cornerUv[2 * a + 1] !== cornerUv[2 * b + 1];
+  const ends = new Uint32Array(4);
   for (let e = 0; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
-    const [a0, a1, b0, b1] = edgeEnds(mesh, t, e);
-    const both = getBit(mapped, t.cornerFace[a0]!) && getBit(mapped, t.cornerFace[b0]!);
-    if (both && (differ(a0, b0) || differ(a1, b1))) setBit(cut, e);
+    endsInto(mesh, t, e, ends);
+    const [a0, a1, b0, b1] = [2 * ends[0]!, 2 * ends[1]!, 2 * ends[2]!, 2 * ends[3]!];
+    if (!getBit(mapped, t.cornerFace[ends[0]!]!) || !getBit(mapped, t.cornerFace[ends[2]!]!)) continue;
+    const differ =
+      cornerUv[a0] !== cornerUv[b0] ||
+      cornerUv[a0 + 1] !== cornerUv[b0 + 1] ||
+      cornerUv[a1] !== cornerUv[b1] ||
+      cornerUv[a1 + 1] !== cornerUv[b1 + 1];
+    if (differ) setBit(cut, e);
   }
   const { cornerWedge, wedgeCount } = structureOf(mesh, { cut, mapped });
   const uv = new Float64Array(2 * wedgeCount);

@@ -1,3 +1,4 @@
+import { iota } from "../numeric/iota";
 /** Index that stands for "none" in Uint32 arrays (no material, no group). */
 export const NONE = 0xffffffff;
 
@@ -54,8 +55,8 @@ export function meshFromPolygons(
     faceGroup: extra.faceGroup ? Uint32Array.from(extra.faceGroup) : new Uint32Array(faces.length).fill(NONE),
     groups: extra.groups ?? [],
     origin: {
-      vertex: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i),
-      face: Uint32Array.from({ length: faces.length }, (_, i) => i),
+      vertex: iota(positions.length / 3),
+      face: iota(faces.length),
     },
   };
 }

@@ -69,14 +69,20 @@ function cornerLinks(mesh: PolyMesh) {
 function firstCornerOfEdge(mesh: PolyMesh, cornerNext: Uint32Array): Uint32Array {
   const { cornerVertex } = mesh;
   const corners = cornerVertex.length;
+  const low = new Uint32Array(corners);
+  const high = new Uint32Array(corners);
   const start = new Uint32Array(vertexCount(mesh) + 1);
-  const low = (c: number) => Math.min(cornerVertex[c]!, cornerVertex[cornerNext[c]!]!);
-  const high = (c: number) => Math.max(cornerVertex[c]!, cornerVertex[cornerNext[c]!]!);
-  for (let c = 0; c < corners; c++) start[low(c) + 1]!++;
+  for (let c = 0; c < corners; c++) {
+    const a = cornerVertex[c]!;
+    const b = cornerVertex[cornerNext[c]!]!;
+    low[c] = a < b ? a : b;
+    high[c] = a < b ? b : a;
+    start[low[c]! + 1]!++;
+  }
   for (let v = 0; v + 1 < start.length; v++) start[v + 1]! += start[v]!;
   const fill = start.slice(0, -1);
   const bucket = new Uint32Array(corners);
-  for (let c = 0; c < corners; c++) bucket[fill[low(c)]!++] = c;
+  for (let c = 0; c < corners; c++) bucket[fill[low[c]!]!++] = c;
 
   const first = new Uint32Array(corners);
   const stamp = new Int32Array(vertexCount(mesh)).fill(-1);
@@ -84,7 +90,7 @@ function firstCornerOfEdge(mesh: PolyMesh, cornerNext: Uint32Array): Uint32Array
   for (let v = 0; v + 1 < start.length; v++) {
     for (let k = start[v]!; k < start[v + 1]!; k++) {
       const c = bucket[k]!;
-      const other = high(c);
+      const other = high[c]!;
       if (stamp[other] !== v) {
         stamp[other] = v;
         seen[other] = c;

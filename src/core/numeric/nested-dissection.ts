@@ -1,3 +1,4 @@
+import { iota } from "./iota";
 /** Symmetric sparsity pattern in compressed rows; the diagonal is part of every row. */
 export interface Pattern {
   readonly n: number;
@@ -32,7 +33,7 @@ export function dissect(pattern: Pattern, coords: Float64Array, dimension: numbe
   const nodeStart: number[] = [0];
   const nodeParent: number[] = [];
   const region = new Int32Array(n);
-  const work = Uint32Array.from({ length: n }, (_, i) => i);
+  const work = iota(n);
   let regions = 0;
   let filled = 0;
 

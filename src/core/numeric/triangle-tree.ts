@@ -1,3 +1,4 @@
+import { iota } from "./iota";
 /** The point of a triangle nearest to another point. */
 export interface Nearest {
   triangle: number;
@@ -29,7 +30,7 @@ export class TriangleTree {
     private readonly triangles: Uint32Array,
   ) {
     const count = triangles.length / 3;
-    this.order = Uint32Array.from({ length: count }, (_, i) => i);
+    this.order = iota(count);
     if (count) this.build(0, count);
   }
 

@@ -4,6 +4,7 @@ import { structureOf, type UvSet } from "../layout/uv-set";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { shortestPaths } from "../numeric/heap";
+import { iota } from "../numeric/iota";
 import { asMesh, borderCorners, formOf, type ShellMesh } from "../unfold/shell-mesh";
 import { unfoldShell } from "../unfold/unfold-shell";
 import { bisect } from "./bisect";
@@ -65,7 +66,7 @@ class Drafting {
   }
 
   splitAll(): void {
-    const all = Uint32Array.from({ length: this.total }, (_, f) => f);
+    const all = iota(this.total);
     const waiting = joinedFaces(this.source, all, this.cut);
     for (let faces = waiting.pop(); faces; faces = waiting.pop()) {
       this.options.onStep?.((0.8 * this.done) / this.total);

@@ -3,6 +3,7 @@ import { edgeEnds } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
+import { iota } from "../numeric/iota";
 import type { ShellMesh } from "../unfold/shell-mesh";
 
 /** A part's mesh with what seam work needs of it. */
@@ -47,7 +48,7 @@ export function extractPiece(source: Source, faces: Uint32Array, cut: Bits): Pie
       scratch[c] = at;
       corner[at++] = c;
     }
-  const parent = Uint32Array.from({ length: count }, (_, i) => i);
+  const parent = iota(count);
   const find = (i: number): number => {
     while (parent[i] !== i) {
       parent[i] = parent[parent[i]!]!;
@@ -105,7 +106,7 @@ export function pieceShell(source: Source, piece: Piece): ShellMesh {
   }
   const points = piece.mesh.positions.length / 3;
   return {
-    wedges: Uint32Array.from({ length: points }, (_, i) => i),
+    wedges: iota(points),
     triangles: Uint32Array.from(triangles),
     positions: piece.mesh.positions,
   };

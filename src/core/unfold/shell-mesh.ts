@@ -2,6 +2,7 @@ import { facesOfShell, structureOf, type UvSet } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
+import { iota } from "../numeric/iota";
 
 /** The triangles of one shell over its own points, one point per wedge: what unfolding works on. */
 export interface ShellMesh {
@@ -60,7 +61,7 @@ export function asMesh(shell: Pick<ShellMesh, "positions" | "triangles">): PolyM
   const none = new Uint32Array(faces).fill(NONE);
   return {
     positions: shell.positions,
-    faceStart: Uint32Array.from({ length: faces + 1 }, (_, f) => 3 * f),
+    faceStart: iota(faces + 1, 3),
     cornerVertex: shell.triangles,
     faceMaterial: none,
     faceGroup: none,

@@ -1,8 +1,9 @@
 import { type Asset, fileKey, type Image, type Material, numberedSets, type Part } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
-import { emptyLayout, layoutFromCorners, type UvSet } from "../../layout/uv-set";
+import { layoutFromCorners, type UvSet } from "../../layout/uv-set";
 import { NONE, type PolyMesh } from "../../mesh/poly-mesh";
 import { pickPoints, weldExact } from "../../mesh/weld-exact";
+import { iota } from "../../numeric/iota";
 import { materialColor } from "../material-color";
 import { baseName, endingOf, type FileIn, imageType, type ReadOptions, stem } from "../read-options";
 import { type GltfDocument, openGltf, uriBytes } from "./document";
@@ -91,14 +92,14 @@ function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: U
   });
   const mesh: PolyMesh = {
     positions: pickPoints(positions, of, count),
-    faceStart: Uint32Array.from({ length: corners / 3 + 1 }, (_, f) => 3 * f),
+    faceStart: iota(corners / 3 + 1, 3),
     cornerVertex,
     faceMaterial,
     faceGroup: new Uint32Array(corners / 3).fill(NONE),
     groups: [],
     origin: {
-      vertex: Uint32Array.from({ length: count }, (_, i) => i),
-      face: Uint32Array.from({ length: corners / 3 }, (_, f) => f),
+      vertex: iota(count),
+      face: iota(corners / 3),
     },
   };
   const uvSets: UvSet[] = [];
@@ -117,7 +118,7 @@ function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: U
     });
     uvSets.push(layoutFromCorners(mesh, uv));
   }
-  return { mesh, uvSets: uvSets.length ? uvSets : [emptyLayout(mesh)] };
+  return { mesh, uvSets };
 }
 
 /** Materials with their base colours and images. */

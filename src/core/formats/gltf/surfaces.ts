@@ -1,4 +1,5 @@
 import { UserError } from "../../layout/user-error";
+import { iota } from "../../numeric/iota";
 import { accessorAt, readIndices, readNumbers } from "./accessors";
 import type { GltfDocument, PrimitiveJson } from "./document";
 import type { Unpacked } from "./draco";
@@ -38,11 +39,7 @@ export class Surfaces {
   triangles(p: PrimitiveJson): Uint32Array {
     const count = this.vertexCount(p);
     const packed = this.unpacked.get(p);
-    const list = packed
-      ? packed.indices
-      : p.indices !== undefined
-        ? readIndices(this.doc, p.indices)
-        : Uint32Array.from({ length: count }, (_, i) => i);
+    const list = packed ? packed.indices : p.indices !== undefined ? readIndices(this.doc, p.indices) : iota(count);
     for (let i = 0; i < list.length; i++)
       if (list[i]! >= count)
         throw new UserError(`${this.doc.name} names vertex ${list[i]} of ${count} in a primitive.`);

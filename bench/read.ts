@@ -1,0 +1,101 @@
+import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
+import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
+import { PLYLoader } from "three/examples/jsm/loaders/PLYLoader.js";
+import { STLLoader } from "three/examples/jsm/loaders/STLLoader.js";
+import { readGltf } from "../src/core/formats/gltf/read";
+import { writeGlb } from "../src/core/formats/gltf/write";
+import { readObj } from "../src/core/formats/obj-read";
+import { writeObj } from "../src/core/formats/obj-write";
+import { readPly } from "../src/core/formats/ply-read";
+import { writePly } from "../src/core/formats/ply-write";
+import { readStl } from "../src/core/formats/stl-read";
+import { type Asset, numberedSets } from "../src/core/layout/asset";
+import { layoutFromCorners } from "../src/core/layout/uv-set";
+import { meshFromPolygons } from "../src/core/mesh/poly-mesh";
+import { IDENTITY } from "../src/core/mesh/transform";
+
+// Reading a whole asset (connectivity, seams, shells and all) beside what three's loaders make of the same bytes (arrays
+// to draw). Each is run by turns; the least time of each counts, and their ratio.
+
+Object.assign(globalThis, { self: globalThis });
+
+function cloth(n: number): Asset {
+  const points: number[] = [];
+  const faces: number[][] = [];
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i <= n; i++)
+      points.push(Math.fround(i / n), Math.fround(j / n), Math.fround(0.1 * Math.sin((9 * i) / n)));
+  for (let j = 0; j < n; j++)
+    for (let i = 0; i < n; i++) {
+      const a = j * (n + 1) + i;
+      faces.push([a, a + 1, a + n + 2], [a, a + n + 2, a + n + 1]);
+    }
+  const mesh = meshFromPolygons(points, faces);
+  const uv = Float64Array.from(mesh.cornerVertex, (v) => v).length;
+  const cornerUv = new Float64Array(2 * uv);
+  mesh.cornerVertex.forEach((v, c) => {
+    cornerUv[2 * c] = mesh.positions[3 * v]!;
+    cornerUv[2 * c + 1] = mesh.positions[3 * v + 1]!;
+  });
+  const uvSets = [layoutFromCorners(mesh, cornerUv)];
+  return {
+    id: "cloth",
+    name: "cloth",
+    unit: "m",
+    up: "y",
+    sets: numberedSets(1),
+    parts: [{ id: "p1", name: "Cloth", path: [], transform: IDENTITY, mesh, uvSets }],
+    materials: [],
+    images: [],
+    source: { name: "cloth.made", format: "made" },
+  };
+}
+
+function stl(asset: Asset): Uint8Array {
+  const { mesh } = asset.parts[0]!;
+  const count = mesh.faceStart.length - 1;
+  const view = new DataView(new ArrayBuffer(84 + 50 * count));
+  view.setUint32(80, count, true);
+  mesh.cornerVertex.forEach((v, c) => {
+    for (let d = 0; d < 3; d++)
+      view.setFloat32(84 + 50 * Math.floor(c / 3) + 12 + 12 * (c % 3) + 4 * d, mesh.positions[3 * v + d]!, true);
+  });
+  return new Uint8Array(view.buffer);
+}
+
+const exact = (b: Uint8Array): ArrayBuffer => b.slice().buffer as ArrayBuffer;
+
+async function main(): Promise<void> {
+  const side = Number(process.env.TAVLIN_BENCH_SIDE ?? 354);
+  const asset = cloth(side);
+  const files = {
+    obj: writeObj(asset, "cloth").obj,
+    ply: writePly(asset),
+    stl: stl(asset),
+    glb: (await writeGlb(asset)).bytes,
+  };
+  const pairs: Record<string, [() => unknown, () => unknown]> = {
+    OBJ: [
+      () => readObj(files.obj, { name: "a.obj" }),
+      () => new OBJLoader().parse(new TextDecoder().decode(files.obj)),
+    ],
+    PLY: [() => readPly(files.ply, { name: "a.ply" }), () => new PLYLoader().parse(exact(files.ply))],
+    STL: [() => readStl(files.stl, { name: "a.stl" }), () => new STLLoader().parse(exact(files.stl))],
+    GLB: [() => readGltf(files.glb, { name: "a.glb" }), () => new GLTFLoader().parseAsync(exact(files.glb), "")],
+  };
+  console.log(`Reading ${2 * side * side} triangles: Tavlin, three's loader, ratio`);
+  for (const [name, [own, theirs]] of Object.entries(pairs)) {
+    const least = [Infinity, Infinity];
+    for (let round = 0; round < 5; round++)
+      for (const [i, act] of [own, theirs].entries()) {
+        const start = performance.now();
+        await act();
+        least[i] = Math.min(least[i]!, performance.now() - start);
+      }
+    console.log(
+      `${name}  ${least[0]!.toFixed(0)} ms  ${least[1]!.toFixed(0)} ms  x ${(least[0]! / least[1]!).toFixed(2)}`,
+    );
+  }
+}
+
+await main();
