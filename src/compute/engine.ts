@@ -1,6 +1,7 @@
 import type { Asset } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
+import { seedDerived } from "./derived";
 import type { Answer, Answers, Request, Work } from "./protocol";
 
 /** Thrown at whoever waits for work that was stopped. */
@@ -36,8 +37,16 @@ export class Engine {
     return worker;
   }
 
-  private post(request: Request): void {
-    this.start().postMessage(request);
+  private post(request: Request, moved: ArrayBuffer[] = []): void {
+    this.start().postMessage(request, moved);
+  }
+
+  /** Has an asset as it came from the server read by the worker, with what drawing and picking ask of it. */
+  async open(bytes: ArrayBuffer): Promise<Asset> {
+    const { value } = await this.run<"open">({ type: "open", bytes }, undefined, [bytes]);
+    seedDerived(value.asset, value.derived);
+    this.asset = value.asset;
+    return value.asset;
   }
 
   private answer(data: Answer): void {
@@ -50,13 +59,6 @@ export class Engine {
     this.waiting.delete(data.run);
     if (data.type === "done") waiting.resolve(data.value);
     else waiting.reject(data.refused ? new UserError(data.message) : new Error(data.message));
-  }
-
-  /** Gives the worker a document. */
-  load(asset: Asset): void {
-    this.asset = asset;
-    if (this.worker) this.post({ type: "load", asset });
-    else this.start();
   }
 
   /** A change that came from elsewhere (undo, another tab). */
@@ -76,6 +78,7 @@ export class Engine {
   run<W extends Work>(
     request: Omit<Extract<Request, { type: W }>, "run">,
     progress?: (share: number) => void,
+    moved: ArrayBuffer[] = [],
   ): Promise<{ run: number; value: Answers[W] }> {
     const run = ++this.runs;
     return new Promise((resolve, reject) => {
@@ -84,7 +87,7 @@ export class Engine {
         reject,
         ...(progress ? { progress } : {}),
       });
-      this.post({ ...request, run } as unknown as Request);
+      this.post({ ...request, run } as unknown as Request, moved);
     });
   }
 

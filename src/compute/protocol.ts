@@ -4,6 +4,7 @@ import type { Asset, PartId, Unit } from "@/core/layout/asset";
 import type { AssetDelta } from "@/core/layout/delta";
 import type { EditResult, Exported, Found, Scope } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
+import type { Derived } from "./derived";
 
 /** What the page asks of a worker. Work carries a run number; its answers bear the same. */
 export type Request =
@@ -11,6 +12,7 @@ export type Request =
   | { type: "apply"; delta: AssetDelta }
   | { type: "keep"; run: number }
   | { type: "edit"; run: number; operation: string; options: unknown; scope: Scope; files?: readonly FileIn[] }
+  | { type: "open"; run: number; bytes: ArrayBuffer }
   | { type: "faults"; run: number }
   | { type: "encode"; run: number; index: number; unit: Unit }
   | { type: "select"; run: number; operation: string; options: unknown; scope: Scope }
@@ -33,7 +35,7 @@ export interface Measured {
 }
 
 /** An edit as the page gets it: what differs, not the whole asset. */
-export type Edited = Omit<EditResult, "asset"> & { readonly delta: AssetDelta };
+export type Edited = Omit<EditResult, "asset"> & { readonly delta: AssetDelta; readonly derived: readonly Derived[] };
 
 export interface Answers {
   edit: Edited;
@@ -43,6 +45,7 @@ export interface Answers {
   read: readonly ReadFile[];
   faults: Faults;
   encode: Uint8Array<ArrayBuffer>;
+  open: { readonly asset: Asset; readonly derived: readonly Derived[] };
 }
 
 /** What a file was found to hold; the asset itself stays with the worker until it is wanted. */

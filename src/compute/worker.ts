@@ -1,12 +1,13 @@
 import { measure } from "@/core/check/measure";
 import { triangleStretch } from "@/core/check/triangle-stretch";
-import { encodeAsset } from "@/core/formats/asset-bundle";
+import { decodeAsset, encodeAsset } from "@/core/formats/asset-bundle";
 import { readAssets, readBrought } from "@/core/formats/read-asset";
 import type { Asset } from "@/core/layout/asset";
 import { deltaBetween, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { runEdit, runExport, runSelect } from "@/core/operations/run";
 import { findFaults } from "@/core/prepare/faults";
+import { derive } from "./derived";
 import { describeRead } from "./describe-read";
 import type { Answer, Request } from "./protocol";
 
@@ -38,7 +39,7 @@ function reporter(run: number) {
 }
 
 async function work(
-  request: Extract<Request, { type: "edit" | "select" | "measure" | "export" | "read" | "faults" | "encode" }>,
+  request: Extract<Request, { type: "edit" | "select" | "measure" | "export" | "read" | "faults" | "encode" | "open" }>,
 ): Promise<unknown> {
   if (request.type === "read") {
     brought = await readAssets(request.files, { wasm: fetchWasm, progress: reporter(request.run).progress });
@@ -49,6 +50,10 @@ async function work(
     if (!wanted) throw new Error("No file has been read.");
     return encodeAsset({ ...wanted, unit: request.unit });
   }
+  if (request.type === "open") {
+    asset = decodeAsset(new Uint8Array(request.bytes), "own");
+    return { asset, derived: derive(asset, [0]) };
+  }
   if (!asset) throw new Error("No asset is loaded.");
   switch (request.type) {
     case "edit": {
@@ -57,7 +62,9 @@ async function work(
       const { result } = await runEdit(asset, request.operation, request.options, request.scope, context);
       held = { run: request.run, asset: result.asset };
       const { asset: edited, ...told } = result;
-      return { ...told, delta: deltaBetween(asset, edited) };
+      const delta = deltaBetween(asset, edited);
+      const touched = new Set([...delta.parts.map((p) => p.record.id), ...delta.layouts.map((l) => l.part)]);
+      return { ...told, delta, derived: derive(edited, [...new Set(delta.layouts.map((l) => l.set))], touched) };
     }
     case "faults":
       return findFaults(asset);

@@ -36,16 +36,21 @@ const cache = new WeakMap<PolyMesh, WeakMap<Bits, Kept>>();
 
 /** Wedges and shells of a layout; derived once per mesh and bits, so moving points derives nothing anew. */
 export function structureOf(mesh: PolyMesh, set: Pick<UvSet, "cut" | "mapped">): Structure {
+  const kept = cache.get(mesh)?.get(set.cut);
+  if (kept && kept.mapped === set.mapped) return kept.structure;
+  const structure = deriveStructure(mesh, set);
+  seedStructure(mesh, set, structure);
+  return structure;
+}
+
+/** Keeps a structure, derived here or elsewhere (another thread), for a mesh and its bits. */
+export function seedStructure(mesh: PolyMesh, set: Pick<UvSet, "cut" | "mapped">, structure: Structure): void {
   let perMesh = cache.get(mesh);
   if (!perMesh) {
     perMesh = new WeakMap();
     cache.set(mesh, perMesh);
   }
-  const kept = perMesh.get(set.cut);
-  if (kept && kept.mapped === set.mapped) return kept.structure;
-  const structure = deriveStructure(mesh, set);
   perMesh.set(set.cut, { mapped: set.mapped, structure });
-  return structure;
 }
 
 /** Whether layout ends at edge e: faces on its two sides are not joined there. */
@@ -143,6 +148,9 @@ export const facesOfShell = (s: Structure, shell: number): Uint32Array =>
   s.shellFaces.subarray(s.shellStart[shell]!, s.shellStart[shell + 1]!);
 
 const bareLayouts = new WeakMap<PolyMesh, UvSet>();
+
+/** Keeps the bare layout of a mesh that was made elsewhere (another thread). */
+export const seedEmptyLayout = (mesh: PolyMesh, layout: UvSet): void => void bareLayouts.set(mesh, layout);
 
 /** The layout without coordinates and without seams; one value per mesh. */
 export function emptyLayout(mesh: PolyMesh): UvSet {

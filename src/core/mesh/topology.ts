@@ -26,6 +26,9 @@ export function topologyOf(mesh: PolyMesh): Topology {
   return topology;
 }
 
+/** Keeps a topology that was derived elsewhere (another thread) for a mesh. */
+export const seedTopology = (mesh: PolyMesh, topology: Topology): void => void cache.set(mesh, topology);
+
 function deriveTopology(mesh: PolyMesh): Topology {
   const corners = cornerCount(mesh);
   const { cornerFace, cornerNext } = cornerLinks(mesh);

@@ -22,6 +22,9 @@ export function trianglesOf(mesh: PolyMesh): Triangles {
   return triangles;
 }
 
+/** Keeps triangles that were made elsewhere (another thread) for a mesh. */
+export const seedTriangles = (mesh: PolyMesh, triangles: Triangles): void => void cache.set(mesh, triangles);
+
 function triangulate(mesh: PolyMesh): Triangles {
   const faceStart = new Uint32Array(faceCount(mesh) + 1);
   for (let f = 0; f < faceCount(mesh); f++)

@@ -1,3 +1,4 @@
+import { seedDerived } from "@/compute/derived";
 import { Engine, Stopped } from "@/compute/engine";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import type { FileIn } from "@/core/formats/read-options";
@@ -38,8 +39,11 @@ export async function openBench(id: string): Promise<void> {
   engine?.dispose();
   engine = new Engine();
   set({ ...useBench.getInitialState(), stage: get().stage, view: get().view });
-  const { asset, history } = await fetchAsset(id);
-  engine.load(asset);
+  const own = engine;
+  const { bytes, history } = await fetchAsset(id);
+  const asset = await own.open(bytes);
+  // The bench may have been closed, or opened anew, while this was on its way.
+  if (engine !== own) return;
   set({ asset, history, savedAt: new Date(), frame: { what: "all", count: 1 } });
   await refreshFigures();
 }
@@ -55,13 +59,13 @@ export async function takeNewest(): Promise<void> {
   const { asset } = get();
   if (!asset) return;
   const fresh = await fetchAsset(asset.id);
-  engine!.load(fresh.asset);
+  const newest = await engine!.open(fresh.bytes);
   set({
-    asset: fresh.asset,
+    asset: newest,
     history: fresh.history,
     conflict: null,
     faults: null,
-    set: Math.min(get().set, fresh.asset.sets.length - 1),
+    set: Math.min(get().set, newest.sets.length - 1),
     picked: EMPTY,
     preview: EMPTY,
     lastEdge: null,
@@ -182,6 +186,7 @@ export function runOperation(
     const history = await sendRevision(state.asset!.id, revision, value.delta, value.files);
     engine!.keep(run, value.delta);
     applyDelta(value.delta, history);
+    seedDerived(get().asset!, value.derived);
     if (value.pick) select(value.pick.kind, pickedOf(value.pick));
     if (value.target) targetSet(value.target);
     void refreshPast();

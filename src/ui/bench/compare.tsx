@@ -50,8 +50,7 @@ function Comparison({ list }: { list: readonly Compared[] }) {
     const engine = new Engine();
     const measureAll = async () => {
       for (const [i, { number, set = target }] of list.entries()) {
-        const then = (await fetchAsset(asset.id, number)).asset;
-        engine.load(then);
+        const then = await engine.open((await fetchAsset(asset.id, number)).bytes);
         // A step from before the set was made shows its first.
         const index = Math.max(
           0,

@@ -1,8 +1,7 @@
 import { z } from "zod";
 import type { Summary } from "@/core/check/summary";
-import { decodeAsset, decodeDelta, encodeDelta, type Files } from "@/core/formats/asset-bundle";
+import { decodeDelta, encodeDelta, type Files } from "@/core/formats/asset-bundle";
 import { decodeBundle } from "@/core/formats/bundle";
-import type { Asset } from "@/core/layout/asset";
 import type { AssetDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import type { HistoryState } from "@/server/assets";
@@ -34,11 +33,11 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
   throw response.status === 409 ? new Overtaken(words) : new UserError(words);
 }
 
-/** An asset as it stands, or as it stood at a step. */
-export async function fetchAsset(id: string, at?: number): Promise<{ asset: Asset; history: HistoryState }> {
+/** An asset as it stands, or as it stood at a step, in the bytes that a worker reads. */
+export async function fetchAsset(id: string, at?: number): Promise<{ bytes: ArrayBuffer; history: HistoryState }> {
   const response = await ask(`/api/assets/${id}${at === undefined ? "" : `?at=${at}`}`);
   const history = History.parse(JSON.parse(decodeURIComponent(response.headers.get("x-history") ?? "null")));
-  return { asset: decodeAsset(new Uint8Array(await response.arrayBuffer()), "own"), history };
+  return { bytes: await response.arrayBuffer(), history };
 }
 
 /** Puts an asset, as a bundle, on the server. */
