@@ -14,26 +14,61 @@ export function drumObj(): Buffer {
   return Buffer.from(writeObj(asset, "drum").obj);
 }
 
-/** Drops a file on Home as a person would, answers the unit, and waits for the bench. */
-export async function bringIn(page: Page, name: string, bytes: Buffer): Promise<void> {
+/** Drops files on Home as a person would, and waits for what they hold to be told. */
+export async function dropFiles(page: Page, files: ReadonlyArray<{ name: string; bytes: Uint8Array }>): Promise<void> {
   await page.goto("/");
   const transfer = await page.evaluateHandle(
-    ([file, data]) => {
-      const list = new DataTransfer();
-      list.items.add(new File([Uint8Array.from(atob(data!), (c) => c.charCodeAt(0))], file!));
-      return list;
+    (list) => {
+      const all = new DataTransfer();
+      for (const [name, data] of list)
+        all.items.add(new File([Uint8Array.from(atob(data!), (c) => c.charCodeAt(0))], name!));
+      return all;
     },
-    [name, bytes.toString("base64")] as const,
+    files.map((f) => [f.name, Buffer.from(f.bytes).toString("base64")]),
   );
-  const answer = page.getByRole("button", { name: "Put it on the table" });
   // The page listens only once it has come to life.
   await page.waitForLoadState("networkidle");
   await page.locator("body").dispatchEvent("dragenter", { dataTransfer: transfer });
   await page.getByText("Drop the mesh here").dispatchEvent("drop", { dataTransfer: transfer });
-  await expect(answer).toBeVisible();
+}
+
+/** Brings in an asset: drops its files, answers the unit, and waits for the bench. */
+export async function bringIn(
+  page: Page,
+  name: string,
+  bytes: Uint8Array,
+  beside: ReadonlyArray<{ name: string; bytes: Uint8Array }> = [],
+): Promise<void> {
+  await dropFiles(page, [{ name, bytes }, ...beside]);
+  const answer = page.getByRole("button", { name: "Put it on the table" });
+  await expect(answer).toBeVisible({ timeout: 30_000 });
   await answer.press("Enter");
   await onBench(page);
 }
+
+/** Shows a page of the left column. */
+export const showSide = (page: Page, name: "Parts" | "UV sets" | "History"): Promise<void> =>
+  page.getByRole("radiogroup", { name: "What the column shows" }).getByText(name, { exact: true }).click();
+
+/** A box of twelve triangles with a doubled corner and a stray vertex, as OBJ. */
+export const FAULTY = `# from the stall
+v 0 0 0
+v 1 0 0
+v 1 1 0
+v 0 1 0
+v 0 0 1
+v 1 0 1
+v 1 1 1
+v 0 1 1
+v 0 0 0
+v 5 5 5
+f 4 3 2 1
+f 5 6 7 8
+f 9 2 6 5
+f 2 3 7 6
+f 3 4 8 7
+f 4 1 5 8
+`;
 
 /** Waits until the bench is laid out and measured. */
 export async function onBench(page: Page): Promise<void> {

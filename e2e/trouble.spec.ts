@@ -53,6 +53,7 @@ test("everything is reached by name, and parts are hidden and isolated", async (
   const spot = await at(page, "form", 0.5, 0.55);
   await page.mouse.click(spot.x, spot.y);
   await expect(picked(page)).toHaveText("1 face");
+  await page.getByRole("button", { name: "Isolate Drum" }).hover();
   await page.getByRole("button", { name: "Hide Drum" }).click();
   await expect(picked(page)).toHaveText("Nothing picked");
   await page.mouse.click(spot.x, spot.y);

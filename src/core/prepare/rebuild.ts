@@ -19,11 +19,17 @@ export interface VertexPlan {
   readonly from: readonly number[];
 }
 
-/** A part with its mesh rebuilt, and its layouts in all sets brought over by corners. @throws when its shape is tied */
-export function rebuiltPart(part: Part, faces: readonly FacePlan[], vertices: VertexPlan): Part {
+/**
+ * A part with its mesh rebuilt, and its layouts in all sets brought over by corners. Vertices that lose their last face
+ * go; those that had none stay, unless strays are to go as well.
+ *
+ * @throws UserError when its shape is tied
+ */
+export function rebuiltPart(part: Part, faces: readonly FacePlan[], vertices: VertexPlan, strays = true): Part {
   refuseTiedShape(part);
   const { mesh: old } = part;
-  const used = new Int32Array(vertices.from.length).fill(-1);
+  const used = new Int32Array(vertices.from.length).fill(strays ? 0 : -1);
+  if (strays) for (const v of old.cornerVertex) used[v] = -1;
   for (const f of faces) for (const v of f.vertices) used[v] = 0;
   let count = 0;
   for (let v = 0; v < used.length; v++) if (used[v] === 0) used[v] = count++;

@@ -30,13 +30,13 @@ export function joinVertices(part: Part, pairs: readonly number[]): Part {
 }
 
 export function dropStray(part: Part, stray: Uint32Array | undefined): Part {
-  return stray?.length
-    ? rebuiltPart(
-        part,
-        planFaces(part.mesh, (f) => f),
-        sameVertices(part.mesh),
-      )
-    : part;
+  if (!stray?.length) return part;
+  return rebuiltPart(
+    part,
+    planFaces(part.mesh, (f) => f),
+    sameVertices(part.mesh),
+    false,
+  );
 }
 
 /** Faces with a vertex twice lose the repeat; those without area go. */

@@ -250,7 +250,20 @@ export function jumpTo(number: number): Promise<void> {
   });
 }
 
+/** Steps asked for and not yet taken: they wait for each other, and only the last is measured. */
+let stepsAhead = 0;
+let stepping: Promise<void> = Promise.resolve();
+
 export function stepBench(direction: "undo" | "redo"): Promise<void> {
+  stepsAhead++;
+  stepping = stepping.then(() => {
+    stepsAhead--;
+    return takeStep(direction);
+  });
+  return stepping;
+}
+
+function takeStep(direction: "undo" | "redo"): Promise<void> {
   const { asset, history } = get();
   const words = direction === "undo" ? history?.undo : history?.redo;
   if (!asset || !history) return Promise.resolve();
@@ -262,9 +275,10 @@ export function stepBench(direction: "undo" | "redo"): Promise<void> {
     const step = await sendStep(asset.id, history.version, direction);
     engine!.apply(step.delta);
     applyDelta(step.delta, step.history);
-    await refreshFigures().catch((error: Error) => {
-      if (!(error instanceof Stopped)) throw error;
-    });
+    if (!stepsAhead)
+      await refreshFigures().catch((error: Error) => {
+        if (!(error instanceof Stopped)) throw error;
+      });
     void refreshPast();
     say(`${direction === "undo" ? "Undone" : "Redone"}: ${words}`);
   });

@@ -2,6 +2,7 @@ import {
   AlwaysStencilFunc,
   CanvasTexture,
   ColorManagement,
+  type DataArrayTexture,
   type DataTexture,
   DoubleSide,
   GLSL3,
@@ -25,6 +26,7 @@ export const STRETCH_RANGE: readonly [number, number] = [0.8, 1.25];
 const COMMON = /* glsl */ `
 precision highp float;
 precision highp sampler2D;
+precision highp sampler2DArray;
 ivec2 texel(float id) { int i = int(id + 0.5); return ivec2(i % ${ROW}, i / ${ROW}); }
 `;
 
@@ -41,13 +43,16 @@ out vec3 vNormal;
 out vec3 vView;
 flat out vec3 vTint;
 flat out vec3 vColor;
+flat out int vLayer;
 flat out int vMarks;
 flat out float vId;
 void main() {
   vec4 state = texelFetch(faceState, texel(ids), 0);
   vMarks = int(state.a * 255.0 + 0.5);
   vTint = state.rgb;
-  vColor = texelFetch(faceColor, texel(ids), 0).rgb;
+  vec4 dye = texelFetch(faceColor, texel(ids), 0);
+  vColor = dye.rgb;
+  vLayer = int(dye.a * 255.0 + 0.5) - 1;
   vUv = uv;
   vStretch = stretch;
   vId = ids;
@@ -74,9 +79,11 @@ in vec3 vNormal;
 in vec3 vView;
 flat in vec3 vTint;
 flat in vec3 vColor;
+flat in int vLayer;
 flat in int vMarks;
 uniform int view;
 uniform sampler2D swatch;
+uniform sampler2DArray images;
 uniform float repeats;
 uniform vec2 range;
 out vec4 color;
@@ -91,10 +98,11 @@ vec3 stretchColor(float s) {
 }
 void main() {
   bool bare = (vMarks & ${UNMAPPED}) != 0;
-  vec3 base = view == 0 ? vColor : vTint;
+  vec3 cloth = vLayer >= 0 && !bare ? texture(images, vec3(vUv, float(vLayer))).rgb : vColor;
+  vec3 base = view == 0 ? cloth : vTint;
   float alpha = 1.0;
 #ifdef SHEET
-  if (view == 0) base = mix(vColor, vec3(1.0), 0.45);
+  if (view == 0) base = mix(cloth, vec3(1.0), vLayer >= 0 ? 0.15 : 0.45);
   alpha = 0.86;
 #endif
   if (view == 1 && !bare) base = texture(swatch, vUv * repeats).rgb;
@@ -144,7 +152,9 @@ void main() {
 
 export interface FaceTextures {
   readonly state: DataTexture;
+  /** Colour, and the layer of the image laid on, counted from 1. */
   readonly color: DataTexture;
+  readonly images: DataArrayTexture;
 }
 
 /** The material that draws faces in either pane. In Sheet every fragment counts up the stencil, so that overlap shows. */
@@ -158,6 +168,7 @@ export function faceMaterial(pane: "form" | "sheet", textures: FaceTextures, swa
       faceState: { value: textures.state },
       faceColor: { value: textures.color },
       swatch: { value: swatch },
+      images: { value: textures.images },
       repeats: { value: 2 },
       view: { value: 0 },
       range: { value: [...STRETCH_RANGE] },

@@ -164,16 +164,20 @@ export function faceTexture(faces: number): DataTexture {
   return texture;
 }
 
-/** Material colours per face, sRGB. */
-export function fillColors(texture: DataTexture, scene: Scene, asset: Asset): void {
+/** Material colours per face, sRGB, with the layer of the image laid on by the set worked on, counted from 1. */
+export function fillColors(texture: DataTexture, scene: Scene, asset: Asset, set: number): void {
   const data = texture.image.data as Uint8Array;
   const toSrgb = (x: number) => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
-  for (const d of scene.drawn) {
+  const target = asset.sets[set]?.id;
+  const dyes = asset.materials.map(({ color, texture: t }) => [
+    ...color.map(toSrgb),
+    t && t.set === target ? 1 + asset.images.findIndex((i) => i.key === t.image) : 0,
+  ]);
+  const plain = [...[0.5, 0.42, 0.33].map(toSrgb), 0];
+  for (const d of scene.drawn)
     d.part.mesh.faceMaterial.forEach((m, f) => {
-      const c = m === NONE ? [0.5, 0.42, 0.33] : asset.materials[m]!.color;
-      for (let i = 0; i < 3; i++) data[4 * (d.firstFace + f) + i] = toSrgb(c[i]!);
+      data.set(m === NONE ? plain : dyes[m]!, 4 * (d.firstFace + f));
     });
-  }
   texture.needsUpdate = true;
 }
 

@@ -1,8 +1,9 @@
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { CanvasTexture } from "three";
 import type { Asset, Part } from "@/core/layout/asset";
 import { facesOfItems } from "../bench/selection";
 import { useBench } from "../bench/store";
+import { fetchImages, imageLayers } from "./image-layers";
 import { type FaceTextures, swatchTexture } from "./materials";
 import {
   buildScene,
@@ -58,16 +59,34 @@ export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp:
   const built = useMemo(() => {
     if (!asset) return null;
     const scene = buildScene(asset);
-    const textures = { state: faceTexture(scene.faces), color: faceTexture(scene.faces) };
-    fillColors(textures.color, scene, asset);
+    const textures = {
+      state: faceTexture(scene.faces),
+      color: faceTexture(scene.faces),
+      images: imageLayers(asset),
+    };
     return { scene, textures };
-  }, [asset?.id, shapes, asset?.materials]);
+  }, [asset?.id, shapes, asset?.images]);
+  // Dependencies on purpose: colours follow materials and the set that images are laid by
+  const colored = useMemo(() => {
+    if (built && asset) fillColors(built.textures.color, built.scene, asset, set);
+    return {};
+  }, [built, asset?.materials, set]);
+  const [pictured, setPictured] = useState({});
+  useEffect(() => {
+    if (!built || !asset?.images.length) return;
+    let wanted = true;
+    void fetchImages(asset, built.textures.images, () => wanted).then(() => wanted && setPictured({}));
+    return () => {
+      wanted = false;
+    };
+  }, [built]);
   useEffect(
     () => () => {
       built?.scene.geometry.dispose();
       built?.scene.flat.dispose();
       built?.textures.state.dispose();
       built?.textures.color.dispose();
+      built?.textures.images.dispose();
     },
     [built],
   );
@@ -104,5 +123,8 @@ export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp:
     if (built) fillStretch(built.scene, stretch);
     return {};
   }, [built, stretch]);
-  return useMemo(() => (built ? { ...built, stamp: { pointed, stretched } } : null), [built, pointed, stretched]);
+  return useMemo(
+    () => (built ? { ...built, stamp: { pointed, stretched, colored, pictured } } : null),
+    [built, pointed, stretched, colored, pictured],
+  );
 }

@@ -9,7 +9,7 @@ import { theme, tokens } from "./theme";
 export function Providers({ children }: { children: ReactNode }) {
   return (
     <MantineProvider theme={theme} cssVariablesResolver={tokens} defaultColorScheme="light">
-      <ModalsProvider>
+      <ModalsProvider modalProps={{ transitionProps: { duration: 0 } }}>
         <Notifications position="bottom-center" limit={3} />
         {children}
       </ModalsProvider>
