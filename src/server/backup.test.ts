@@ -55,7 +55,7 @@ describe("backup", () => {
     // Once more: beside the one that is there, never over it.
     const [other] = await restoreBackup(db, bytes, "mill.tavlin");
     expect(other).not.toBe(id);
-    expect((await listAssets(db)).map((a) => a.name)).toEqual(["Pepper mill", "Pepper mill (restored)"]);
+    expect((await listAssets(db)).map((a) => a.name).sort()).toEqual(["Pepper mill", "Pepper mill (restored)"]);
     const all = await makeBackup(db);
     expect((await restoreBackup(db, all, "all.tavlin")).length).toBe(2);
   });

@@ -1,6 +1,7 @@
 import { type Asset, type Part, partById, sourceBytes } from "../../layout/asset";
+import { getBit } from "../../layout/bits";
 import { UserError } from "../../layout/user-error";
-import { emptyLayout, structureOf } from "../../layout/uv-set";
+import { emptyLayout, structureOf, type UvSet } from "../../layout/uv-set";
 import { inverse, isIdentity, multiply } from "../../mesh/transform";
 import { exportedSets } from "../exported-sets";
 import type { ReadOptions } from "../read-options";
@@ -175,7 +176,12 @@ class WriteBack {
   ): PrimitiveJson {
     const { mesh } = part;
     const count = this.surfaces.vertexCount(original);
-    const sets = exportedSets(this.asset).map((i) => part.uvSets[i] ?? emptyLayout(mesh));
+    const all = exportedSets(this.asset).map((i) => part.uvSets[i] ?? emptyLayout(mesh));
+    // Sets in which nothing of this primitive lies, and of which the file knows nothing, need not be written.
+    const isUsed = (set: UvSet, n: number) =>
+      original.attributes[`TEXCOORD_${n}`] !== undefined ||
+      list.some((_, k) => getBit(set.mapped, Math.floor((firstCorner + k) / 3)));
+    const sets = all.slice(0, all.findLastIndex(isUsed) + 1);
     const points = sets.map((set) => {
       const s = structureOf(mesh, set);
       const out = new Float32Array(2 * list.length);
