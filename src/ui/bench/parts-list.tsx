@@ -20,6 +20,7 @@ import { structureOf } from "@/core/layout/uv-set";
 import { NONE } from "@/core/mesh/poly-mesh";
 import { LABELS } from "@/core/operations/parts/label-parts";
 import { layoutOf } from "@/core/operations/scope";
+import { count } from "@/core/operations/words";
 import { identicalCounts } from "@/core/transfer/fingerprint";
 import { runOperation } from "./actions";
 import { askText } from "./ask";
@@ -174,29 +175,31 @@ function PartLine({
       <span className={classes.count} title={hint}>
         {note}
       </span>
-      <RowMenu part={part} />
-      <Tooltip label="Show this part alone, or bring the others back" openDelay={400}>
-        <ActionIcon
-          size="sm"
-          variant="subtle"
-          color="gray"
-          aria-label={`Isolate ${part.name}`}
-          onClick={() => isolate(new Set([part.id]))}
-        >
-          <IconFocusCentered size={14} />
-        </ActionIcon>
-      </Tooltip>
-      <Tooltip label={gone ? "Show" : "Hide"} openDelay={400}>
-        <ActionIcon
-          size="sm"
-          variant="subtle"
-          color="gray"
-          aria-label={`${gone ? "Show" : "Hide"} ${part.name}`}
-          onClick={() => setHidden([part.id], !gone)}
-        >
-          {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
-        </ActionIcon>
-      </Tooltip>
+      <span className={classes.tools}>
+        <RowMenu part={part} />
+        <Tooltip label="Show this part alone, or bring the others back" openDelay={400}>
+          <ActionIcon
+            size="sm"
+            variant="subtle"
+            color="gray"
+            aria-label={`Isolate ${part.name}`}
+            onClick={() => isolate(new Set([part.id]))}
+          >
+            <IconFocusCentered size={14} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label={gone ? "Show" : "Hide"} openDelay={400}>
+          <ActionIcon
+            size="sm"
+            variant="subtle"
+            color="gray"
+            aria-label={`${gone ? "Show" : "Hide"} ${part.name}`}
+            onClick={() => setHidden([part.id], !gone)}
+          >
+            {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
+          </ActionIcon>
+        </Tooltip>
+      </span>
     </div>
   );
 }
@@ -275,7 +278,7 @@ export function PartsList() {
         mx={10}
         mb={6}
         size="xs"
-        placeholder={`Search ${asset.parts.length.toLocaleString("en")} parts, materials`}
+        placeholder={`Search ${count(asset.parts.length, "part")}, materials`}
         aria-label="Search parts, materials"
         leftSection={<IconSearch size={13} />}
         value={search}
