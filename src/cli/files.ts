@@ -1,12 +1,13 @@
-import { readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { createRequire } from "node:module";
 import { basename, dirname, extname, join } from "node:path";
-import { readAsset } from "../core/formats/read-asset";
+import { type FileIn, readAsset } from "../core/formats/read-asset";
 import type { Asset } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
 import { runExport } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 
-const quiet = { progress: () => {} };
+const quiet = { progress: () => {}, wasm: (name: string) => decoder(name) };
 
 export async function openFile(path: string): Promise<Asset> {
   let bytes: Uint8Array;
@@ -16,11 +17,39 @@ export async function openFile(path: string): Promise<Asset> {
     const { code } = error as NodeJS.ErrnoException;
     throw new UserError(code === "ENOENT" ? `There is no file ${path}.` : `${path} cannot be read (${code}).`);
   }
-  return readAsset(bytes, { name: basename(path) });
+  return readAsset(bytes, { name: basename(path), beside: filesBeside(path), wasm: decoder });
+}
+
+/** Decoders that compressed files need, out of their packages. */
+export async function decoder(name: string): Promise<Uint8Array> {
+  if (name !== "draco") throw new Error(`There is no decoder ${name}.`);
+  return readFileSync(createRequire(import.meta.url).resolve("draco3dgltf/draco_decoder_gltf.wasm"));
+}
+
+/** Files beside one, and in the folders beside it: materials, images, buffers. Each is read when it is asked for. */
+function filesBeside(path: string): FileIn[] {
+  const folder = dirname(path);
+  const within = (at: string, prefix: string, deep: boolean): FileIn[] =>
+    readdirSync(at, { withFileTypes: true }).flatMap((entry) => {
+      const place = join(at, entry.name);
+      if (entry.isDirectory()) return deep ? within(place, `${prefix}${entry.name}/`, false) : [];
+      return {
+        name: prefix + entry.name,
+        get bytes() {
+          return new Uint8Array(readFileSync(place));
+        },
+      };
+    });
+  return within(folder, "", true);
 }
 
 /** Which export writes a file of this ending. */
-const WRITERS: Record<string, string> = { ".obj": "export-obj", ".glb": "export-glb", ".svg": "sheet" };
+const WRITERS: Record<string, string> = {
+  ".obj": "export-obj",
+  ".glb": "export-glb",
+  ".ply": "export-ply",
+  ".svg": "sheet",
+};
 
 export function writerFor(path: string): string {
   const writer = WRITERS[extname(path).toLowerCase()];

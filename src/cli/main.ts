@@ -66,7 +66,7 @@ function program(): Command {
   root.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "")) });
   for (const [name, id] of Object.entries(COMMANDS)) {
     const op = operationById(id);
-    const command = root.command(name).description(op.about).argument("<file>", "OBJ, GLB or glTF file");
+    const command = root.command(name).description(op.about).argument("<file>", "OBJ, GLB, glTF, PLY or STL file");
     if (op.kind === "measure") command.option("--json", "print one JSON object");
     else
       command.requiredOption(

@@ -167,8 +167,13 @@ export function vertexPoints(
       const own = asset.parts.find((q) => q.id === owner)!;
       const layout = layoutOf(own, set);
       const s = structureOf(own.mesh, layout);
-      for (let w = 0; w < s.wedgeCount; w++)
-        if (items.has(s.wedgeVertex[w]!)) out.push(layout.uv[2 * w]!, layout.uv[2 * w + 1]!, 0);
+      const { cornerFace } = topologyOf(own.mesh);
+      const shown = new Set<number>();
+      // Corners without coordinates are nowhere in Sheet.
+      s.cornerWedge.forEach((w, c) => {
+        if (items.has(s.wedgeVertex[w]!) && getBit(layout.mapped, cornerFace[c]!)) shown.add(w);
+      });
+      for (const w of shown) out.push(layout.uv[2 * w]!, layout.uv[2 * w + 1]!, 0);
     }
   }
   return out;

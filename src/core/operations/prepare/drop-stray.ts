@@ -1,25 +1,11 @@
-import { z } from "zod";
 import { dropStray } from "../../prepare/repairs";
-import type { EditOperation } from "../operation";
-import { count } from "../words";
-import { mendParts } from "./repair";
+import { repairOperation } from "./repair";
 
 /** Removes vertices that no face uses. */
-export const dropStrayVertices: EditOperation<Record<string, never>> = {
+export const dropStrayVertices = repairOperation({
   id: "drop-stray",
   title: "Remove stray vertices",
   about: "Removes vertices that no face uses.",
-  kind: "edit",
-  stage: "brief",
-  acts: "parts",
-  big: true,
-  options: z.object({}),
-  run: (asset, scope) =>
-    mendParts(
-      asset,
-      scope,
-      (part, culprits) => dropStray(part, culprits("stray")),
-      "There is no stray vertex.",
-      (parts) => `Remove stray vertices on ${count(parts, "part")}`,
-    ),
-};
+  nothing: "There is no stray vertex.",
+  mend: (part, culprits) => dropStray(part, culprits("stray")),
+});

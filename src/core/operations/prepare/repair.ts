@@ -1,8 +1,10 @@
+import { z } from "zod";
 import { type Asset, mapParts, type Part } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { type FaultKind, findFaults } from "../../prepare/faults";
-import type { EditResult, Scope } from "../operation";
+import type { EditOperation, EditResult, Scope } from "../operation";
 import { partsInScope } from "../scope";
+import { count } from "../words";
 
 /** The culprits of one kind on a part. */
 export type Culprits = (kind: FaultKind) => Uint32Array | undefined;
@@ -30,4 +32,25 @@ export function mendParts(
   }
   if (!mended.size) throw new UserError(nothing);
   return { asset: mapParts(asset, (p) => mended.get(p.id) ?? p), words: words(mended.size), notes: [] };
+}
+
+/** A repair that has no options: what it is called, how it mends a part, and what it says when there was nothing to mend. */
+export function repairOperation(plan: {
+  id: string;
+  title: string;
+  about: string;
+  nothing: string;
+  mend: (part: Part, culprits: Culprits) => Part;
+}): EditOperation<Record<string, never>> {
+  const { mend, nothing, ...told } = plan;
+  return {
+    ...told,
+    kind: "edit",
+    stage: "brief",
+    acts: "parts",
+    big: true,
+    options: z.object({}),
+    run: (asset, scope) =>
+      mendParts(asset, scope, mend, nothing, (parts) => `${plan.title} on ${count(parts, "part")}`),
+  };
 }
