@@ -84,6 +84,8 @@ interface Source {
   at(): number;
   /** Columns of an element without lists, at once; only a binary file has places to find them at. */
   fixed?(element: Element, columns: readonly number[]): Float64Array[];
+  /** A whole list at once, put behind what is there; answers how many. */
+  list(property: Property, into: Growing): number;
 }
 
 function textSource(bytes: Uint8Array, start: number, name: string): Source {
@@ -91,6 +93,12 @@ function textSource(bytes: Uint8Array, start: number, name: string): Source {
   const decoder = new TextDecoder("latin1");
   return {
     at: () => at,
+    list(property, into) {
+      const count = this.number(property.list!);
+      if (!(count >= 0 && Number.isInteger(count))) throw new UserError(`${name} has a list of ${count} entries.`);
+      for (let k = 0; k < count; k++) into.add(this.number(property.kind));
+      return count;
+    },
     number() {
       while (at < bytes.length && bytes[at]! <= 32) at++;
       const from = at;
@@ -156,6 +164,22 @@ function binarySource(bytes: Uint8Array, start: number, little: boolean, name: s
       if (kind === "u1") return view.getUint8(from);
       if (kind === "i4") return view.getInt32(from, little);
       return READ[kind](view, from, little);
+    },
+    list(property, into) {
+      const count = this.number(property.list!);
+      const { kind } = property;
+      const end = at + count * SIZE[kind];
+      if (!(count >= 0 && end <= bytes.length)) throw short();
+      into.reserve(count);
+      const { data } = into;
+      let to = into.length;
+      if (kind === "i4") for (; at < end; at += 4) data[to++] = view.getInt32(at, little);
+      else if (kind === "u4") for (; at < end; at += 4) data[to++] = view.getUint32(at, little);
+      else if (kind === "f8") for (; at < end; at += 8) data[to++] = view.getFloat64(at, little);
+      else if (kind === "f4") for (; at < end; at += 4) data[to++] = view.getFloat32(at, little);
+      else for (; at < end; at += SIZE[kind]) data[to++] = READ[kind](view, at, little);
+      into.length = to;
+      return count;
     },
     fixed(element, columns) {
       const size = element.properties.reduce((n, p) => n + SIZE[p.kind], 0) * element.count;
@@ -256,17 +280,16 @@ function readFaces(source: Source, element: Element, body: Body, name: string, t
     let uvs = 0;
     for (const property of element.properties) {
       if (property.name === "vertex_indices" || property.name === "vertex_index") {
-        const count = property.list ? source.number(property.list) : 0;
+        const count = property.list ? source.list(property, body.corners) : 0;
         if (count < 3) throw new UserError(`${name}: face ${f} has fewer than three corners.`);
-        for (let k = 0; k < count; k++) {
-          const v = source.number(property.kind);
+        const { data, length } = body.corners;
+        for (let k = length - count; k < length; k++) {
+          const v = data[k]!;
           if (!(v >= 0 && v < vertices && Number.isInteger(v)))
             throw new UserError(`${name}: face ${f} names vertex ${v} of ${vertices}.`);
-          body.corners.add(v);
         }
       } else if (property.name === "texcoord" && property.list) {
-        uvs = source.number(property.list);
-        for (let k = 0; k < uvs; k++) body.cornerUv.add(source.number(property.kind));
+        uvs = source.list(property, body.cornerUv);
       } else if (property.list) skipList(source, property);
       else source.number(property.kind);
     }

@@ -24,6 +24,8 @@ import { frameSelection, select } from "./selection";
 import { type BenchState, EMPTY, type Picked, scopeNow, useBench } from "./store";
 
 const RESOLUTION = 2048;
+/** Faces beyond which wires are off until they are asked for. */
+const FINE = 300_000;
 
 let engine: Engine | null = null;
 const NO_BITS = new Uint8Array(0);
@@ -44,7 +46,9 @@ export async function openBench(id: string): Promise<void> {
   const asset = await own.open(bytes);
   // The bench may have been closed, or opened anew, while this was on its way.
   if (engine !== own) return;
-  set({ asset, history, savedAt: new Date(), frame: { what: "all", count: 1 } });
+  const faces = asset.parts.reduce((n, p) => n + p.mesh.faceStart.length - 1, 0);
+  // On a very fine mesh wires hide the faces, and take longer to draw than all else.
+  set({ asset, history, savedAt: new Date(), frame: { what: "all", count: 1 }, wires: faces < FINE });
   await refreshFigures();
 }
 
