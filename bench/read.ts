@@ -2,6 +2,7 @@ import { GLTFLoader } from "three/examples/jsm/loaders/GLTFLoader.js";
 import { OBJLoader } from "three/examples/jsm/loaders/OBJLoader.js";
 import { PLYLoader } from "three/examples/jsm/loaders/PLYLoader.js";
 import { STLLoader } from "three/examples/jsm/loaders/STLLoader.js";
+import { mergeVertices } from "three/examples/jsm/utils/BufferGeometryUtils.js";
 import { readGltf } from "../src/core/formats/gltf/read";
 import { writeGlb } from "../src/core/formats/gltf/write";
 import { readObj } from "../src/core/formats/obj-read";
@@ -81,6 +82,10 @@ async function main(): Promise<void> {
     ],
     PLY: [() => readPly(files.ply, { name: "a.ply" }), () => new PLYLoader().parse(exact(files.ply))],
     STL: [() => readStl(files.stl, { name: "a.stl" }), () => new STLLoader().parse(exact(files.stl))],
+    "STL, corners joined by both": [
+      () => readStl(files.stl, { name: "a.stl" }),
+      () => mergeVertices(new STLLoader().parse(exact(files.stl)).deleteAttribute("normal")),
+    ],
     GLB: [() => readGltf(files.glb, { name: "a.glb" }), () => new GLTFLoader().parseAsync(exact(files.glb), "")],
   };
   console.log(`Reading ${2 * side * side} triangles: Tavlin, three's loader, ratio`);

@@ -84,7 +84,7 @@ function scan(bytes: Uint8Array, progress?: (share: number) => void): Raw {
   const s = new ObjScanner(bytes);
   while (s.nextLine()) {
     if ((s.line & 0xffff) === 0) progress?.((SCANNING * s.position) / bytes.length);
-    switch (s.word()) {
+    switch (s.keyword() || s.word()) {
       case "v":
         raw.v.add(s.number("A vertex")).add(s.number("A vertex")).add(s.number("A vertex"));
         break;

@@ -90,6 +90,20 @@ export class ObjScanner {
     return c !== undefined && c !== NEWLINE && c !== RETURN && c !== HASH;
   }
 
+  /** The line's first word where it is one of the four that make up nearly all lines, read without making a string; else "". */
+  keyword(): "v" | "vt" | "vn" | "f" | "" {
+    this.skipSpace();
+    const { bytes, at } = this;
+    const [a, b] = [bytes[at]!, bytes[at + 1] ?? NEWLINE];
+    if (b <= SPACE && (a === 118 || a === 102)) {
+      this.at = at + 1;
+      return a === 118 ? "v" : "f";
+    }
+    if (a !== 118 || (b !== 116 && b !== 110) || (bytes[at + 2] ?? NEWLINE) > SPACE) return "";
+    this.at = at + 2;
+    return b === 116 ? "vt" : "vn";
+  }
+
   /** The next word as text. */
   word(): string {
     this.skipSpace();
