@@ -117,23 +117,27 @@ function scan(bytes: Uint8Array, progress?: (share: number) => void): Raw {
   return raw;
 }
 
+/** The place an index of a face means: from the front counted from 1, from the back below 0. */
+function resolve(s: ObjScanner, value: number, count: number, what: string): number {
+  const index = value > 0 ? value - 1 : count + value;
+  if (index < 0 || index >= count) s.fail(`the face names ${what} ${value} of ${count}`);
+  return index;
+}
+
 function readFace(s: ObjScanner, raw: Raw): void {
   const start = raw.corners.length;
-  const resolve = (value: number, count: number, what: string): number => {
-    const index = value > 0 ? value - 1 : count + value;
-    if (index < 0 || index >= count) s.fail(`the face names ${what} ${value} of ${count}`);
-    return index;
-  };
   while (s.more()) {
     const v = s.index();
     if (v === 0) s.fail(`the face has “${s.word().slice(0, 24)}” where a vertex number belongs`);
     const vt = s.slash() ? s.index() : 0;
     const vn = s.slash() ? s.index() : 0;
     if (!s.atWordEnd()) s.fail(`the face has “${s.word().slice(0, 24)}” where a corner should end`);
-    raw.corners
-      .add(resolve(v, raw.v.length / 3, "vertex"))
-      .add(vt ? resolve(vt, raw.vt.length / 2, "texture point") : -1)
-      .add(vn ? resolve(vn, raw.vn.length / 3, "normal") : -1);
+    raw.corners.reserve(3);
+    const { data, length } = raw.corners;
+    data[length] = resolve(s, v, raw.v.length / 3, "vertex");
+    data[length + 1] = vt ? resolve(s, vt, raw.vt.length / 2, "texture point") : -1;
+    data[length + 2] = vn ? resolve(s, vn, raw.vn.length / 3, "normal") : -1;
+    raw.corners.length += 3;
   }
   if (raw.corners.length - start < 9) s.fail("a face needs at least three corners");
   raw.faceStart.add(raw.corners.length / 3);
