@@ -122,7 +122,7 @@ describe("the command line", () => {
 
   it.each([
     [["measure", "nowhere.obj"], "There is no file nowhere.obj."],
-    [["make", "FILE", "-o", "out.fbx"], "files end in .obj, .glb, .svg"],
+    [["make", "FILE", "-o", "out.fbx"], "files end in .obj, .glb, .ply, .svg"],
     [["pack", "FILE", "-o", "out.obj", "--padding", "-3"], "padding"],
     [["pack", "FILE", "-o", "out.obj", "--padding", "wide"], "It must be a number"],
     [["pack", "FILE", "-o", "out.obj"], "unfold first"],
