@@ -225,8 +225,13 @@ const EMPTY_ASSET: Omit<Asset, "id" | "name"> = {
   source: { name: "", format: "made" },
 };
 
-/** Assets as they stood, by id and revision: a revision never changes, so neither does its state. */
-const kept = new Map<string, Asset>();
+/**
+ * Assets as they stood, by id and revision: a revision never changes, so neither does its state. Kept outside the
+ * bundle's modules, which a server may load more than once.
+ */
+const shared = globalThis as typeof globalThis & { tavlinStates?: Map<string, Asset> };
+shared.tavlinStates ??= new Map();
+const kept = shared.tavlinStates;
 const MOST_KEPT = 4;
 
 export function keepState(id: string, number: number, asset: Asset): Asset {
