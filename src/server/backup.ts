@@ -177,7 +177,8 @@ function holds(chunk: Uint8Array, hash: string): boolean {
 async function putRows(db: Queries, rows: AssetRows): Promise<string> {
   const { asset } = rows;
   const taken = await db.query("select 1 from assets where id = $1", [asset.id]);
-  const id = taken.rows.length ? randomUUID() : asset.id;
+  // Always another id: what is kept of a revision by its number must never meet a number used anew.
+  const id = randomUUID();
   await db.query(
     `insert into assets (id, name, version, head, figures, parts, exports, created_at, updated_at)
      values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
