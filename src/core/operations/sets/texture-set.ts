@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
+import { count } from "../words";
 
 const options = z.object({
   material: z
@@ -28,7 +29,7 @@ export const textureSet: EditOperation<z.infer<typeof options>> = {
     );
     return {
       asset: { ...asset, materials },
-      words: `Lay ${wanted.map((m) => m.name).join(", ")} by ${set.name}`,
+      words: `Lay ${count(wanted.length, "material")} by ${set.name}`,
       notes: [],
     };
   },
