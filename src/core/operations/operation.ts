@@ -84,6 +84,8 @@ interface Common<Options> {
   readonly options: z.ZodType<Options>;
   /** Works on locked parts as well: on what is not shape or layout. */
   readonly locked?: "may";
+  /** Works on what is picked only: nothing picked does not mean everything. */
+  readonly picks?: true;
   /** A file must be brought for it. */
   readonly needs?: "file";
   /** Changes so much that a mark is set before it. */

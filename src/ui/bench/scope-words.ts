@@ -14,6 +14,8 @@ export function scopeWords(op: AnyOperation, state: BenchState): { words: string
     return { words: "Pick edges first: click one, double click for its loop, Alt click for a path.", ready: false };
   }
   if (op.kind === "export") return { words: `Writes all ${count(asset!.parts.length, "part")}.`, ready: true };
+  if (op.picks && !n && !state.rows.size)
+    return { words: "Pick parts in the list, or faces in a pane, first.", ready: false };
   if (op.acts === "asset") return { words: op.about, ready: true };
   if (op.acts === "parts" && state.rows.size)
     return { words: `Acts on ${count(state.rows.size, "part")}.`, ready: true };

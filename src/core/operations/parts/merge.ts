@@ -19,6 +19,7 @@ export const merge: EditOperation<z.infer<typeof options>> = {
   kind: "edit",
   stage: "brief",
   acts: "parts",
+  picks: true,
   big: true,
   options,
   run(asset, scope, { name }) {

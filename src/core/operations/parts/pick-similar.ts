@@ -19,6 +19,7 @@ export const pickSimilar: SelectOperation<z.infer<typeof options>> = {
   kind: "select",
   stage: "brief",
   acts: "parts",
+  picks: true,
   options,
   run(asset, scope, { how }) {
     const prints = partPrints(asset, how);

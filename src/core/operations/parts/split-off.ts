@@ -18,6 +18,7 @@ export const splitOff: EditOperation<z.infer<typeof options>> = {
   kind: "edit",
   stage: "brief",
   acts: "faces",
+  picks: true,
   big: true,
   options,
   run(asset, scope, { name }) {

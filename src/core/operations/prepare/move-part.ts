@@ -29,6 +29,7 @@ export const movePart: EditOperation<z.infer<typeof options>> = {
   kind: "edit",
   stage: "brief",
   acts: "parts",
+  picks: true,
   options,
   run(asset, scope, { x, y, z: dz, turn }) {
     const ids = scope.selection?.items;

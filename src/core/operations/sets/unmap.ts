@@ -17,6 +17,7 @@ export const unmap: EditOperation<Record<string, never>> = {
   kind: "edit",
   stage: "brief",
   acts: "faces",
+  picks: true,
   options,
   run(asset, scope) {
     if (!scope.selection) throw new UserError("Pick faces or shells first.");

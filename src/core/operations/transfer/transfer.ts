@@ -27,6 +27,7 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
   kind: "edit",
   stage: "brief",
   acts: "parts",
+  picks: true,
   big: true,
   options,
   run(asset, scope, { from, way }, context) {
