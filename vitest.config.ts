@@ -3,5 +3,10 @@ import { defineConfig } from "vitest/config";
 
 export default defineConfig({
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
-  test: { include: ["src/**/*.test.ts", "demo/**/*.test.ts"], testTimeout: 60_000 },
+  test: {
+    include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    testTimeout: 60_000,
+    // By itself one core would be left idle: files would run one after another on a machine of two.
+    maxWorkers: 2,
+  },
 });

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { type Asset, type Part, type PartBody, PURPOSES, STATUSES, UNITS } from "../layout/asset";
 import { type AssetHead, bodyOf, recordOf } from "../layout/delta";
 import { UserError } from "../layout/user-error";
-import { structureOf, type UvSet } from "../layout/uv-set";
+import { FARTHEST_UV, structureOf, type UvSet } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { Numbers } from "./bundle";
@@ -198,7 +198,7 @@ export function checkLayout(mesh: PolyMesh, set: UvSet, name: string): UvSet {
     throw fault(name, "its seams");
   const { wedgeCount } = structureOf(mesh, set);
   if (set.uv.length !== 2 * wedgeCount || set.pinned.length !== bytes(wedgeCount)) throw fault(name, "its coordinates");
-  if (!set.uv.every(Number.isFinite)) throw fault(name, "a coordinate is not finite");
+  if (!set.uv.every((x) => Math.abs(x) <= FARTHEST_UV)) throw fault(name, "a coordinate is out of reach");
   return set;
 }
 

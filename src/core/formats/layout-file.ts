@@ -27,7 +27,7 @@ const LayoutFile = z.object({
     .array(
       z.object({
         name: z.string(),
-        vertices: z.number().int().min(0).max(200_000_000),
+        vertices: z.number().int().min(0),
         faceSizes: z.array(z.number().int().min(3)),
         corners: z.array(z.number().int().min(0)),
         sets: z.array(Layout.nullable()),
@@ -74,6 +74,8 @@ export function readLayoutFile(bytes: Uint8Array, options: ReadOptions): Asset {
   const parsed = LayoutFile.safeParse(raw);
   if (!parsed.success) throw bad(`${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`);
   const { sets, parts } = parsed.data;
+  // A vertex that a face uses takes two bytes at least. Counts beyond that are no reason to take the memory.
+  if (parts.reduce((n, p) => n + p.vertices, 0) > bytes.length) throw bad("it names more vertices than it can hold");
   return {
     id: "layout",
     name: stem(options.name),
@@ -101,12 +103,14 @@ type PartJson = z.infer<typeof LayoutFile>["parts"][number];
 
 function meshOf(p: PartJson, bad: (why: string) => UserError): PolyMesh {
   const faces = p.faceSizes.length;
+  // Summed as a double: a Uint32 would wrap round.
+  if (p.faceSizes.reduce((n, size) => n + size, 0) !== p.corners.length)
+    throw bad(`the faces of ${p.name} do not fit together`);
   const faceStart = new Uint32Array(faces + 1);
   p.faceSizes.forEach((n, f) => {
     faceStart[f + 1] = faceStart[f]! + n;
   });
-  if (faceStart[faces] !== p.corners.length || p.corners.some((v) => v >= p.vertices))
-    throw bad(`the faces of ${p.name} do not fit together`);
+  if (p.corners.some((v) => v >= p.vertices)) throw bad(`the faces of ${p.name} do not fit together`);
   return {
     positions: new Float64Array(3 * p.vertices),
     faceStart,

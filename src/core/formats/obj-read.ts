@@ -4,22 +4,22 @@ import { layoutFromCorners } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
 import { iota } from "../numeric/iota";
-import { Growing } from "./growing";
+import { GrowableArray } from "./growable-array";
 import { readMaterials } from "./mtl";
 import { ObjScanner } from "./obj-scan";
 import { baseName, type ReadOptions, stem } from "./read-options";
 
 /** Faces of the file, before they are sorted into parts. */
 interface Raw {
-  readonly v: Growing;
-  readonly vt: Growing;
-  readonly vn: Growing;
+  readonly v: GrowableArray;
+  readonly vt: GrowableArray;
+  readonly vn: GrowableArray;
   /** 3 per corner: vertex, texture point, normal; -1 for none. */
-  readonly corners: Growing;
-  readonly faceStart: Growing;
-  readonly facePart: Growing;
-  readonly faceMaterial: Growing;
-  readonly faceGroup: Growing;
+  readonly corners: GrowableArray;
+  readonly faceStart: GrowableArray;
+  readonly facePart: GrowableArray;
+  readonly faceMaterial: GrowableArray;
+  readonly faceGroup: GrowableArray;
   readonly parts: string[];
   readonly groups: string[];
   readonly materials: string[];
@@ -60,14 +60,14 @@ const SCANNING = 0.7;
 
 function scan(bytes: Uint8Array, progress?: (share: number) => void): Raw {
   const raw: Raw = {
-    v: new Growing(),
-    vt: new Growing(),
-    vn: new Growing(),
-    corners: new Growing(),
-    faceStart: new Growing().add(0),
-    facePart: new Growing(),
-    faceMaterial: new Growing(),
-    faceGroup: new Growing(),
+    v: new GrowableArray(),
+    vt: new GrowableArray(),
+    vn: new GrowableArray(),
+    corners: new GrowableArray(),
+    faceStart: new GrowableArray().add(0),
+    facePart: new GrowableArray(),
+    faceMaterial: new GrowableArray(),
+    faceGroup: new GrowableArray(),
     parts: [""],
     groups: [],
     materials: [],
@@ -207,19 +207,37 @@ function makePart(
     }
   }
   for (let i = 0; i < origin.length; i++) local[origin[i]!] = -1;
-  const pick = (from: Growing) => Uint32Array.from(faces, (f) => from.data[f]!);
+  const pick = (from: GrowableArray) => Uint32Array.from(faces, (f) => from.data[f]!);
+  const { faceGroup, groups } = ownGroups(pick(raw.faceGroup), raw.groups);
   const mesh: PolyMesh = {
     positions,
     faceStart,
     cornerVertex,
     faceMaterial: pick(raw.faceMaterial),
-    faceGroup: pick(raw.faceGroup),
-    groups: raw.groups,
+    faceGroup,
+    groups,
     ...(normals && cornerNormal ? { cornerNormal } : {}),
     origin: { vertex: origin, face: faces.slice() },
   };
   const set = points ? layoutFromCorners(mesh, cornerUv) : undefined;
   return { ...names, path: [], mesh, transform: IDENTITY, uvSets: [set] };
+}
+
+/** Only the groups that a part's faces lie in: a file may have as many groups as parts. */
+function ownGroups(faceGroup: Uint32Array, all: readonly string[]): { faceGroup: Uint32Array; groups: string[] } {
+  const place = new Map<number, number>();
+  const groups: string[] = [];
+  for (let f = 0; f < faceGroup.length; f++) {
+    const group = faceGroup[f]!;
+    if (group === NONE) continue;
+    let own = place.get(group);
+    if (own === undefined) {
+      own = groups.push(all[group]!) - 1;
+      place.set(group, own);
+    }
+    faceGroup[f] = own;
+  }
+  return { faceGroup, groups };
 }
 
 /** File vertices that some faces use, ascending. */

@@ -5,28 +5,30 @@ import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
 import { iota } from "../numeric/iota";
-import { Growing } from "./growing";
+import { GrowableArray } from "./growable-array";
 import { baseName, type ReadOptions, stem } from "./read-options";
 
 type Kind = "i1" | "u1" | "i2" | "u2" | "i4" | "u4" | "f4" | "f8";
-const KINDS: Record<string, Kind> = {
-  char: "i1",
-  int8: "i1",
-  uchar: "u1",
-  uint8: "u1",
-  short: "i2",
-  int16: "i2",
-  ushort: "u2",
-  uint16: "u2",
-  int: "i4",
-  int32: "i4",
-  uint: "u4",
-  uint32: "u4",
-  float: "f4",
-  float32: "f4",
-  double: "f8",
-  float64: "f8",
-};
+const KINDS: ReadonlyMap<string | undefined, Kind> = new Map(
+  Object.entries({
+    char: "i1",
+    int8: "i1",
+    uchar: "u1",
+    uint8: "u1",
+    short: "i2",
+    int16: "i2",
+    ushort: "u2",
+    uint16: "u2",
+    int: "i4",
+    int32: "i4",
+    uint: "u4",
+    uint32: "u4",
+    float: "f4",
+    float32: "f4",
+    double: "f8",
+    float64: "f8",
+  } satisfies Record<string, Kind>),
+);
 const SIZE: Record<Kind, number> = { i1: 1, u1: 1, i2: 2, u2: 2, i4: 4, u4: 4, f4: 4, f8: 8 };
 
 interface Property {
@@ -64,11 +66,12 @@ function readHeader(bytes: Uint8Array, name: string): Header {
     } else if (words[0] === "element") {
       const count = Number(words[2]);
       if (!Number.isInteger(count) || count < 0) throw bad(`element ${words[1]} has no proper count`);
+      if (elements.some((e) => e.name === words[1])) throw bad(`the element ${words[1]} stands there twice`);
       elements.push({ name: words[1]!, count, properties: [] });
     } else if (words[0] === "property") {
       const list = words[1] === "list";
-      const kind = KINDS[words[list ? 3 : 1]!];
-      const countKind = list ? KINDS[words[2]!] : undefined;
+      const kind = KINDS.get(words[list ? 3 : 1]);
+      const countKind = list ? KINDS.get(words[2]) : undefined;
       if (!kind || (list && !countKind) || !elements.length)
         throw bad(`the property ${words.at(-1)} has no known type`);
       elements.at(-1)!.properties.push({ name: words.at(-1)!, kind, ...(countKind ? { list: countKind } : {}) });
@@ -85,7 +88,7 @@ interface Source {
   /** Columns of an element without lists, at once; only a binary file has places to find them at. */
   fixed?(element: Element, columns: readonly number[]): Float64Array[];
   /** A whole list at once, put behind what is there; answers how many. */
-  list(property: Property, into: Growing): number;
+  list(property: Property, into: GrowableArray): number;
 }
 
 function textSource(bytes: Uint8Array, start: number, name: string): Source {
@@ -194,9 +197,9 @@ function binarySource(bytes: Uint8Array, start: number, little: boolean, name: s
 interface Body {
   positions: Float64Array;
   vertexUv: Float64Array | null;
-  faceStart: Growing;
-  corners: Growing;
-  cornerUv: Growing;
+  faceStart: GrowableArray;
+  corners: GrowableArray;
+  cornerUv: GrowableArray;
 }
 
 const U_NAMES = ["s", "u", "texture_u", "s0"];
@@ -267,6 +270,9 @@ function readVertices(source: Source, element: Element, body: Body, name: string
   }
 }
 
+/** Bytes that one binary record takes at least: its numbers, and the counts of its lists. */
+const leastSize = (element: Element): number => element.properties.reduce((n, p) => n + SIZE[p.list ?? p.kind], 0);
+
 function skipList(source: Source, property: Property): void {
   const count = source.number(property.list!);
   for (let k = 0; k < count; k++) source.number(property.kind);
@@ -322,14 +328,15 @@ export function readPly(bytes: Uint8Array, options: ReadOptions): Asset {
   const body: Body = {
     positions: new Float64Array(0),
     vertexUv: null,
-    faceStart: new Growing().add(0),
-    corners: new Growing(),
-    cornerUv: new Growing(),
+    faceStart: new GrowableArray().add(0),
+    corners: new GrowableArray(),
+    cornerUv: new GrowableArray(),
   };
   const tell = () => options.progress?.(source.at() / bytes.length);
   for (const element of header.elements) {
     // Every number takes a byte or more: a count beyond that is a broken header, not a reason to take the memory.
-    if (element.count > bytes.length) throw new UserError(`${name} ends too early.`);
+    const least = element.properties.length && header.format !== "ascii" ? leastSize(element) : 1;
+    if (element.count * least > bytes.length - source.at() + 1) throw new UserError(`${name} ends too early.`);
     if (element.name === "vertex") readVertices(source, element, body, name, tell);
     else if (element.name === "face") readFaces(source, element, body, name, tell);
     else

@@ -4,6 +4,7 @@ import { readLayoutFile } from "./layout-file";
 import { readObj } from "./obj-read";
 import { readPly } from "./ply-read";
 import { endingOf, type FileIn, type ReadOptions } from "./read-options";
+import { checkReach, withCleanNames } from "./sanitize";
 import { readStl } from "./stl-read";
 import { leavesFolder, unzip } from "./unzip";
 
@@ -13,10 +14,18 @@ export type { FileIn } from "./read-options";
 export const MESH_ENDINGS = [".obj", ".glb", ".gltf", ".ply", ".stl"] as const;
 export const READABLE = [...MESH_ENDINGS, ".zip"] as const;
 
+/** Files that a desktop system puts into archives and folders for itself. */
+const isSystemFile = (f: FileIn): boolean =>
+  /(^|\/)(__MACOSX\/|\._|\.DS_Store$|Thumbs\.db$|desktop\.ini$)/i.test(f.name);
+
 const isMesh = (f: FileIn): boolean => MESH_ENDINGS.some((e) => f.name.toLowerCase().endsWith(e));
 
 /** Reads one file by its ending. @throws UserError with the reason, naming the line or element at fault */
 export async function readAsset(bytes: Uint8Array, options: ReadOptions): Promise<Asset> {
+  return withCleanNames(checkReach(await readByEnding(bytes, options), options.name));
+}
+
+async function readByEnding(bytes: Uint8Array, options: ReadOptions): Promise<Asset> {
   switch (endingOf(options.name)) {
     case "obj":
       return readObj(bytes, options);
@@ -45,7 +54,9 @@ export async function readAssets(
     if (leavesFolder(f.name)) throw new UserError(`“${f.name.slice(0, 60)}” is not a plain file name.`);
     if (!f.bytes.length) throw new UserError(`${f.name} is empty.`);
   }
-  const all = files.flatMap((f) => (endingOf(f.name) === "zip" ? unzip(f.bytes, f.name) : [f]));
+  const all = files
+    .flatMap((f) => (endingOf(f.name) === "zip" ? unzip(f.bytes, f.name) : [f]))
+    .filter((f) => !isSystemFile(f));
   const meshes = all.filter(isMesh);
   if (!meshes.length) {
     const what = files.length === 1 ? `${files[0]!.name} is of a kind that` : "None of these files";

@@ -23,16 +23,30 @@ export const baseName = (name: string): string =>
   name.slice(Math.max(name.lastIndexOf("/"), name.lastIndexOf("\\")) + 1);
 export const stem = (name: string): string => baseName(name).replace(/\.[^.]*$/, "") || baseName(name);
 
-/** The file a reference means: by its whole path, else by its name alone; the letters' case does not matter. */
-export function findBeside(beside: readonly FileIn[] | undefined, reference: string): FileIn | undefined {
-  const plain = reference
+/** The folders of a path and its name, from the end, in small letters. */
+const segmentsFromEnd = (path: string): string[] =>
+  path
     .replaceAll("\\", "/")
-    .replace(/^(\.\/)+/, "")
-    .toLowerCase();
-  return (
-    beside?.find((f) => f.name.toLowerCase().endsWith(plain)) ??
-    beside?.find((f) => baseName(f.name).toLowerCase() === baseName(plain))
-  );
+    .toLowerCase()
+    .split("/")
+    .filter((s) => s && s !== "." && s !== "..")
+    .reverse();
+
+/**
+ * The file a reference means: one of the same name, and of those the one that shares most folders with it. The case of
+ * letters does not matter. A name never matches by its ending: "wood.png" does not mean "driftwood.png".
+ */
+export function findBeside(beside: readonly FileIn[] | undefined, reference: string): FileIn | undefined {
+  const wanted = segmentsFromEnd(reference);
+  let best: FileIn | undefined;
+  let most = 0;
+  for (const file of beside ?? []) {
+    const segments = segmentsFromEnd(file.name);
+    let shared = 0;
+    while (shared < wanted.length && wanted[shared] === segments[shared]) shared++;
+    if (shared > most) [best, most] = [file, shared];
+  }
+  return best;
 }
 
 const IMAGE_TYPES: Record<string, string> = {

@@ -4,6 +4,7 @@ import { tint, toHex } from "../layout/tints";
 import { isBarrier, structureOf, type UvSet } from "../layout/uv-set";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { cleanName } from "./sanitize";
 
 export interface SheetOptions {
   readonly set: number;
@@ -13,7 +14,7 @@ export interface SheetOptions {
   readonly names: boolean;
 }
 
-const safe = (text: string) => text.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+const safe = (text: string) => cleanName(text).replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
 
 /** The layout drawn as SVG: shells filled by part, outlines in seam colour, tiles with borders and numbers. v is up. */
 export function writeSheet(asset: Asset, options: SheetOptions): string {

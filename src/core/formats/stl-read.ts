@@ -4,7 +4,7 @@ import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY } from "../mesh/transform";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
 import { iota } from "../numeric/iota";
-import { Growing } from "./growing";
+import { GrowableArray } from "./growable-array";
 import { ObjScanner } from "./obj-scan";
 import { baseName, type ReadOptions, stem } from "./read-options";
 
@@ -82,14 +82,14 @@ function readBinary(bytes: Uint8Array, { name, progress }: ReadOptions): Solid {
 }
 
 function readText(bytes: Uint8Array, { name, progress }: ReadOptions): Solid[] {
-  const out: Array<{ name: string; list: Growing }> = [];
+  const out: Array<{ name: string; list: GrowableArray }> = [];
   const s = new ObjScanner(bytes);
   let ended = true;
   while (s.nextLine()) {
     if ((s.line & 0xffff) === 0) progress?.(s.position / bytes.length);
     const word = s.word().toLowerCase();
     if (word === "solid") {
-      out.push({ name: s.rest(), list: new Growing() });
+      out.push({ name: s.rest(), list: new GrowableArray() });
       ended = false;
     } else if (word === "vertex") {
       if (!out.length) s.fail("a vertex stands outside a solid");
@@ -99,6 +99,8 @@ function readText(bytes: Uint8Array, { name, progress }: ReadOptions): Solid[] {
       s.fail("the facet has not three vertices");
     else if (word === "endsolid") ended = true;
   }
+  for (const { name: solid, list } of out)
+    if (list.length % 9) throw new UserError(`${name}: solid ${solid || "without a name"} ends within a triangle.`);
   if (!ended) throw new UserError(`${name} ends too early: its last solid is not closed.`);
   return out.map(({ name: solid, list }) => ({ name: solid, points: list.data.slice(0, list.length) }));
 }

@@ -6,16 +6,23 @@ import type { FileIn } from "./read-options";
 export const MOST_UNPACKED = 1024 * 1024 * 1024;
 export const MOST_ENTRIES = 10_000;
 
+/** Meshes and images shrink to a tenth at best. What shrinks further than this is made to fill the memory. */
+const MOST_RATIO = 50;
+/** Archives that unpack to less than this may be as tight as they like. */
+const ALWAYS_ALLOWED = 64 * 1024 * 1024;
+
 /** Whether a name leads out of the folder it is unpacked in. */
 export const leavesFolder = (name: string): boolean =>
   name.includes("\0") || /^([a-z]:)?[\\/]/i.test(name) || name.split(/[\\/]/).includes("..");
+
+const mostFor = (size: number): number => Math.min(MOST_UNPACKED, Math.max(ALWAYS_ALLOWED, MOST_RATIO * size));
 
 /**
  * Unpacks a zip archive piece by piece, so that one that unpacks beyond the limit is refused before it takes the memory.
  *
  * @throws UserError with the reason
  */
-export function unzip(bytes: Uint8Array, name: string, most = MOST_UNPACKED): FileIn[] {
+export function unzip(bytes: Uint8Array, name: string, most = mostFor(bytes.length)): FileIn[] {
   const bad = (why: string) => new UserError(`${name} cannot be unpacked: ${why}.`);
   const out: FileIn[] = [];
   let total = 0;

@@ -164,10 +164,14 @@ export function emptyLayout(mesh: PolyMesh): UvSet {
   return layout;
 }
 
+/** Tiles from the origin beyond which a coordinate is damage: rounding would leave no texel apart there. */
+export const FARTHEST_UV = 1e6;
+
 /**
  * Reads a layout from coordinates per corner: an edge is cut where an end differs by value between its two sides.
  *
- * @param cornerUv 2 per corner; not finite where a corner has none. A face with such a corner is unmapped.
+ * @param cornerUv 2 per corner; not finite (or beyond FARTHEST_UV) where a corner has none. A face with such a corner
+ *   is unmapped.
  */
 export function layoutFromCorners(mesh: PolyMesh, cornerUv: Float64Array): UvSet {
   const t = topologyOf(mesh);
@@ -175,7 +179,7 @@ export function layoutFromCorners(mesh: PolyMesh, cornerUv: Float64Array): UvSet
   for (let f = 0; f < faceCount(mesh); f++) {
     let whole = true;
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
-      whole &&= Number.isFinite(cornerUv[2 * c]) && Number.isFinite(cornerUv[2 * c + 1]);
+      whole &&= Math.abs(cornerUv[2 * c]!) <= FARTHEST_UV && Math.abs(cornerUv[2 * c + 1]!) <= FARTHEST_UV;
     if (whole) setBit(mapped, f);
   }
   const cut = makeBits(t.edgeCount);

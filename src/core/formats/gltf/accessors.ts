@@ -34,13 +34,28 @@ function elements(doc: GltfDocument, index: number): { view: DataView; stride: n
   const size = elementBytes(a);
   const stride = doc.json.bufferViews?.[a.bufferView]?.byteStride ?? size;
   const start = a.byteOffset ?? 0;
-  if (!bytes || (a.count && start + stride * (a.count - 1) + size > bytes.length))
+  if (!bytes || start > bytes.length || (a.count && start + stride * (a.count - 1) + size > bytes.length))
     throw new UserError(`${doc.name} is damaged: accessor ${index} lies outside its buffer view.`);
+  // A stride shorter than an element would let a few bytes stand for any count.
+  if (stride < size) throw new UserError(`${doc.name} is damaged: the elements of accessor ${index} overlap.`);
   return { view: new DataView(bytes.buffer, bytes.byteOffset + start, bytes.length - start), stride };
 }
 
-/** Elements an accessor may have without a buffer view behind them (all zero): a bound against broken counts. */
-const MOST_EMPTY = 50_000_000;
+/**
+ * Elements of an accessor, checked to be there before anything is made for them. Those without a buffer view are all
+ * zero but for sparse ones; together they may be as many as the file has bytes.
+ *
+ * @throws UserError when the file is too small for its count
+ */
+export function elementCount(doc: GltfDocument, index: number): number {
+  const a = accessorAt(doc, index);
+  if (elements(doc, index)) return a.count;
+  let empty = 0;
+  for (const other of doc.json.accessors ?? []) if (other.bufferView === undefined) empty += other.count;
+  const bytes = doc.views.reduce((n, v) => n + v.length, 0);
+  if (empty > bytes) throw new UserError(`${doc.name} is damaged: accessor ${index} has no bytes.`);
+  return a.count;
+}
 
 /**
  * Numbers of an accessor, normalised ones divided, sparse ones put in.
@@ -54,7 +69,7 @@ export function readNumbers(doc: GltfDocument, index: number, components: number
     throw new UserError(`${doc.name} is damaged: accessor ${index} is ${a.type} where ${components} numbers belong.`);
   const { read, bytes, most } = COMPONENTS[a.componentType]!;
   const source = elements(doc, index);
-  if (!source && a.count > MOST_EMPTY) throw new UserError(`${doc.name} is damaged: accessor ${index} has no bytes.`);
+  elementCount(doc, index);
   // Whole numbers up to 32 bits need double precision; everything else fits single.
   const out = a.componentType === 5125 ? new Float64Array(size * a.count) : new Float32Array(size * a.count);
   if (source) {
@@ -108,8 +123,8 @@ export function readIndices(doc: GltfDocument, index: number): Uint32Array {
 export function rawElements(doc: GltfDocument, index: number): Uint8Array {
   const a = accessorAt(doc, index);
   const size = elementBytes(a);
-  const out = new Uint8Array(size * a.count);
   const source = elements(doc, index);
+  const out = new Uint8Array(size * elementCount(doc, index));
   if (source) {
     const bytes = new Uint8Array(source.view.buffer, source.view.byteOffset);
     for (let i = 0; i < a.count; i++) out.set(bytes.subarray(source.stride * i, source.stride * i + size), size * i);

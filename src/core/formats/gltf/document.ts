@@ -215,7 +215,9 @@ export function uriBytes(uri: string, beside: readonly FileIn[] | undefined): Ui
   if (comma < 0 || !uri.slice(0, comma).endsWith(";base64")) return undefined;
   try {
     const text = atob(uri.slice(comma + 1));
-    return Uint8Array.from(text, (c) => c.charCodeAt(0));
+    const bytes = new Uint8Array(text.length);
+    for (let i = 0; i < bytes.length; i++) bytes[i] = text.charCodeAt(i);
+    return bytes;
   } catch {
     return undefined;
   }

@@ -22,11 +22,12 @@ export async function decodeMeshopt(
   if (!parsed.success) throw damaged;
   const { buffer, byteOffset = 0, byteLength, byteStride, count, mode, filter } = parsed.data;
   const source = buffers[buffer];
-  // A vertex takes some bits at least: a count far beyond the bytes is damage, not a reason to take the memory.
-  if (!source || byteOffset + byteLength > source.length || count > 64 * (byteLength + 64)) throw damaged;
+  // The densest blocks take a bit for every hundred bytes: a size far beyond that is damage, not a reason to take memory.
+  const size = count * byteStride;
+  if (!source || byteOffset + byteLength > source.length || size > 1024 * (byteLength + 64)) throw damaged;
   const { MeshoptDecoder } = await import("meshoptimizer/decoder");
   await MeshoptDecoder.ready;
-  const out = new Uint8Array(count * byteStride);
+  const out = new Uint8Array(size);
   try {
     const bytes = source.subarray(byteOffset, byteOffset + byteLength);
     MeshoptDecoder.decodeGltfBuffer(out, count, byteStride, bytes, mode, filter);

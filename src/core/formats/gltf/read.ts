@@ -63,6 +63,9 @@ export async function readGltf(bytes: Uint8Array, options: ReadOptions): Promise
   };
 }
 
+/** Coordinate sets that an asset may come with. */
+const MOST_SETS = 32;
+
 /** The mesh of all surfaces of a glTF mesh, triangle after triangle, with the layouts of its coordinate sets. */
 function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: UvSet[] } {
   const { doc } = surfaces;
@@ -104,6 +107,7 @@ function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: U
   };
   const uvSets: UvSet[] = [];
   for (let n = 0; primitives.some((p) => p.attributes[`TEXCOORD_${n}`] !== undefined); n++) {
+    if (n === MOST_SETS) throw new UserError(`${doc.name} has more than ${MOST_SETS} coordinate sets.`);
     const uv = new Float64Array(2 * corners).fill(Number.NaN);
     at = 0;
     lists.forEach((list, i) => {
@@ -177,8 +181,10 @@ function packedSource(
   );
 }
 
+/** Bytes as base64, a piece at a time: a multiple of three bytes encodes without padding. */
 function base64(bytes: Uint8Array): string {
   const pieces: string[] = [];
-  for (let i = 0; i < bytes.length; i += 0x8000) pieces.push(String.fromCharCode(...bytes.subarray(i, i + 0x8000)));
-  return btoa(pieces.join(""));
+  const step = 3 * 0x2000;
+  for (let i = 0; i < bytes.length; i += step) pieces.push(btoa(String.fromCharCode(...bytes.subarray(i, i + step))));
+  return pieces.join("");
 }

@@ -1,6 +1,6 @@
 import { UserError } from "../../layout/user-error";
 import { iota } from "../../numeric/iota";
-import { accessorAt, readIndices, readNumbers } from "./accessors";
+import { accessorAt, elementCount, readIndices, readNumbers } from "./accessors";
 import type { GltfDocument, PrimitiveJson } from "./document";
 import type { Unpacked } from "./draco";
 
@@ -19,8 +19,13 @@ export class Surfaces {
     readonly unpacked: ReadonlyMap<PrimitiveJson, Unpacked>,
   ) {}
 
+  /** @throws UserError when the file is too small for the count it gives */
   vertexCount(p: PrimitiveJson): number {
-    return accessorAt(this.doc, p.attributes.POSITION!).count;
+    const index = p.attributes.POSITION!;
+    // The count of compressed primitives was held against their unpacked bytes.
+    return this.unpacked.get(p)?.attributes.has("POSITION")
+      ? accessorAt(this.doc, index).count
+      : elementCount(this.doc, index);
   }
 
   /** An attribute's numbers; null where the primitive has none of that name. */

@@ -1,5 +1,5 @@
 /** A list of numbers that grows in place, doubling its room. */
-export class Growing {
+export class GrowableArray {
   data = new Float64Array(1024);
   length = 0;
 
