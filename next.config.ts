@@ -12,8 +12,6 @@ const config: NextConfig = {
   reactStrictMode: true,
   poweredByHeader: false,
   experimental: {
-    // What passes the proxy is kept for it: by itself it would cut bodies at 10 MB.
-    proxyClientMaxBodySize: "520mb",
     optimizePackageImports: ["@mantine/core", "@mantine/hooks", "@tabler/icons-react"],
   },
   headers: async () => [

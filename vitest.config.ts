@@ -5,6 +5,7 @@ export default defineConfig({
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
   test: {
     include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    globalSetup: "src/testing/global-setup.ts",
     testTimeout: 60_000,
     // By itself one core would be left idle: files would run one after another on a machine of two.
     maxWorkers: 2,

@@ -6,13 +6,12 @@ import { Bench } from "tinybench";
 import { measure } from "../src/core/check/measure";
 import { readObj } from "../src/core/formats/obj-read";
 import { writeObj } from "../src/core/formats/obj-write";
-import { type Asset, numberedSets } from "../src/core/layout/asset";
-import { emptyLayout, layoutFromCorners } from "../src/core/layout/uv-set";
-import { meshFromPolygons } from "../src/core/mesh/poly-mesh";
+import type { Asset } from "../src/core/layout/asset";
+import { layoutFromCorners } from "../src/core/layout/layout";
 import { topologyOf } from "../src/core/mesh/topology";
-import { IDENTITY } from "../src/core/mesh/transform";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
+import { assetOf, clothMesh } from "./cloth";
 
 // Every line at three sizes, and how much longer four times the faces take: 4 is linear. One run, so the ratios hold
 // on a noisy machine. TAVLIN_PEER names a native unfolder, run on the same disk as: PEER METHOD in.obj out.obj
@@ -20,40 +19,16 @@ import { everything } from "../src/core/operations/scope";
 const SIDES = [32, 64, 128];
 const quiet = { progress: () => {} };
 
-/** A cloth of n x n quads with folds in it: one disk. */
-function cloth(n: number): Asset {
-  const points: number[] = [];
-  const faces: number[][] = [];
-  for (let j = 0; j <= n; j++)
-    for (let i = 0; i <= n; i++) points.push(i / n, j / n, 0.12 * Math.sin((9 * i) / n) * Math.cos((7 * j) / n));
-  for (let j = 0; j < n; j++)
-    for (let i = 0; i < n; i++) {
-      const a = j * (n + 1) + i;
-      faces.push([a, a + 1, a + n + 2, a + n + 1]);
-    }
-  const mesh = meshFromPolygons(points, faces);
-  return {
-    id: "cloth",
-    name: "cloth",
-    unit: "m",
-    up: "y",
-    sets: numberedSets(1),
-    materials: [],
-    images: [],
-    source: { name: "cloth.made", format: "made" },
-    parts: [{ id: "p1", name: "Cloth", path: [], mesh, transform: IDENTITY, uvSets: [emptyLayout(mesh)] }],
-  };
-}
+const cloth = (n: number): Asset => assetOf(clothMesh(n));
 
 /** Strips of the cloth, each a shell of its own: something to pack. */
 function strips(n: number): Asset {
-  const asset = cloth(n);
-  const { mesh } = asset.parts[0]!;
+  const mesh = clothMesh(n);
   const uv = Float64Array.from({ length: 2 * mesh.cornerVertex.length }, (_, i) => {
     const strip = Math.floor(Math.floor((i >> 3) / n) / 4);
     return (mesh.positions[3 * mesh.cornerVertex[i >> 1]! + (i & 1)]! + (i & 1 ? strip : 0)) / (n / 4 + 1);
   });
-  return { ...asset, parts: [{ ...asset.parts[0]!, uvSets: [layoutFromCorners(mesh, uv)] }] };
+  return assetOf(mesh, layoutFromCorners(mesh, uv));
 }
 
 const lines: Record<string, (n: number) => () => unknown> = {
@@ -62,7 +37,7 @@ const lines: Record<string, (n: number) => () => unknown> = {
     return () => readObj(obj, { name: "cloth.obj" });
   },
   topology: (n) => {
-    const { mesh } = cloth(n).parts[0]!;
+    const mesh = clothMesh(n);
     return () => topologyOf({ ...mesh }); // a new object, so that nothing is remembered
   },
   unfold: (n) => {

@@ -10,50 +10,28 @@ import { writeObj } from "../src/core/formats/obj-write";
 import { readPly } from "../src/core/formats/ply-read";
 import { writePly } from "../src/core/formats/ply-write";
 import { readStl } from "../src/core/formats/stl-read";
-import { type Asset, numberedSets } from "../src/core/layout/asset";
-import { layoutFromCorners } from "../src/core/layout/uv-set";
-import { meshFromPolygons } from "../src/core/mesh/poly-mesh";
-import { IDENTITY } from "../src/core/mesh/transform";
+import type { Asset } from "../src/core/layout/asset";
+import { layoutFromCorners } from "../src/core/layout/layout";
+import { assetOf, clothMesh, meshOf } from "./cloth";
 
 // Reading a whole asset (connectivity, seams, shells and all) beside what three's loaders make of the same bytes (arrays
 // to draw). Each is run by turns; the least time of each counts, and their ratio.
 
 Object.assign(globalThis, { self: globalThis });
 
+/** The cloth in triangles, laid out as it lies. */
 function cloth(n: number): Asset {
-  const points: number[] = [];
-  const faces: number[][] = [];
-  for (let j = 0; j <= n; j++)
-    for (let i = 0; i <= n; i++)
-      points.push(Math.fround(i / n), Math.fround(j / n), Math.fround(0.1 * Math.sin((9 * i) / n)));
-  for (let j = 0; j < n; j++)
-    for (let i = 0; i < n; i++) {
-      const a = j * (n + 1) + i;
-      faces.push([a, a + 1, a + n + 2], [a, a + n + 2, a + n + 1]);
-    }
-  const mesh = meshFromPolygons(points, faces);
-  const uv = Float64Array.from(mesh.cornerVertex, (v) => v).length;
-  const cornerUv = new Float64Array(2 * uv);
+  const mesh = clothMesh(n, 3);
+  const cornerUv = new Float64Array(2 * mesh.cornerVertex.length);
   mesh.cornerVertex.forEach((v, c) => {
     cornerUv[2 * c] = mesh.positions[3 * v]!;
     cornerUv[2 * c + 1] = mesh.positions[3 * v + 1]!;
   });
-  const uvSets = [layoutFromCorners(mesh, cornerUv)];
-  return {
-    id: "cloth",
-    name: "cloth",
-    unit: "m",
-    up: "y",
-    sets: numberedSets(1),
-    parts: [{ id: "p1", name: "Cloth", path: [], transform: IDENTITY, mesh, uvSets }],
-    materials: [],
-    images: [],
-    source: { name: "cloth.made", format: "made" },
-  };
+  return assetOf(mesh, layoutFromCorners(mesh, cornerUv));
 }
 
 function stl(asset: Asset): Uint8Array {
-  const { mesh } = asset.parts[0]!;
+  const mesh = meshOf(asset);
   const count = mesh.faceStart.length - 1;
   const view = new DataView(new ArrayBuffer(84 + 50 * count));
   view.setUint32(80, count, true);

@@ -5,12 +5,13 @@ import { gingerRoot } from "../demo/models/ginger-root";
 import { encodeAsset, encodeDelta } from "../src/core/formats/asset-bundle";
 import { withLayouts } from "../src/core/layout/asset";
 import { deltaBetween } from "../src/core/layout/delta";
-import { withPoints } from "../src/core/layout/uv-set";
+import { withPoints } from "../src/core/layout/layout";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
 import { createAsset, loadAsset } from "../src/server/assets";
 import { openDatabase } from "../src/server/database";
 import { appendRevision, stepHistory } from "../src/server/revisions";
+import { layoutAt, shapeAt } from "../src/testing/assets";
 
 // Saving one edit on the largest asset of the night market, against storing it whole, in time and in bytes.
 
@@ -30,9 +31,9 @@ const root = (await runEdit(cut, "unfold", { passes: 0 }, everything(cut), quiet
 const [id, whole] = await timed(() => createAsset(db, root));
 const wholeBytes = await bytes();
 const { asset } = await loadAsset(db, id);
-const set = asset.parts[0]!.uvSets[0]!;
+const set = layoutAt(asset, 0, 0);
 console.log(
-  `Ginger root, ${asset.parts[0]!.mesh.faceStart.length - 1} faces: whole ${encodeAsset(asset).length} bytes over the wire, ${wholeBytes} stored, ${whole.toFixed(0)} ms`,
+  `Ginger root, ${shapeAt(asset, 0).mesh.faceStart.length - 1} faces: whole ${encodeAsset(asset).length} bytes over the wire, ${wholeBytes} stored, ${whole.toFixed(0)} ms`,
 );
 let base = 0;
 let from = asset;
@@ -46,12 +47,12 @@ const edits: Array<[string, (uv: Float64Array) => void]> = [
   ["every point moved", (uv) => moved(uv, 0, uv.length >> 1)],
 ];
 for (const [name, change] of edits) {
-  const uv = from.parts[0]!.uvSets[0]!.uv.slice();
+  const uv = layoutAt(from, 0, 0).uv.slice();
   change(uv);
-  const next = withLayouts(from, [{ part: "p1", set: 0, layout: withPoints(set, uv) }]);
+  const next = withLayouts(from, [{ shape: shapeAt(from).id, set: from.sets[0]!.id, layout: withPoints(set, uv) }]);
   const delta = deltaBetween(from, next);
   const before = await bytes();
-  const edit = { base, operation: "move", options: {}, words: name, figures: null, delta };
+  const edit = { base, key: name, operation: "move", options: {}, scope: null, words: name, figures: null, delta };
   const [, ms] = await timed(() => appendRevision(db, id, edit));
   const stored = (await bytes()) - before;
   console.log(

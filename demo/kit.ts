@@ -1,5 +1,6 @@
-import type { Asset, Material, Part, Unit } from "../src/core/layout/asset";
-import { emptyLayout } from "../src/core/layout/uv-set";
+import type { Asset, Material, Unit } from "../src/core/layout/asset";
+import { emptyLayout } from "../src/core/layout/layout";
+import { type NewPart, newAsset } from "../src/core/layout/new-asset";
 import { meshFromPolygons } from "../src/core/mesh/poly-mesh";
 import { IDENTITY, type Mat4 } from "../src/core/mesh/transform";
 
@@ -197,27 +198,22 @@ export function assemble(
   materials: readonly Material[],
   plans: readonly PartPlan[],
 ): Asset {
-  const parts: Part[] = [];
+  const parts: NewPart[] = [];
   for (const [i, plan] of plans.entries()) {
     const same = parts.find((p) => p.name === plan.same);
-    const common = { id: `p${i + 1}`, name: plan.name, path: plan.path ?? [], transform: plan.transform ?? IDENTITY };
+    const { name: title, path = [], transform = IDENTITY } = plan;
+    const common = { id: `p${i + 1}`, name: title, path, transform };
     if (same) {
-      parts.push({ ...same, ...common, instanceOf: same.id });
+      parts.push({ ...common, same: same.same ?? same.id });
       continue;
     }
     const { points, faces, material } = plan.shape!;
     const mesh = meshFromPolygons(points.flat(), faces, materials.length ? { faceMaterial: material } : {});
-    parts.push({ ...common, mesh, uvSets: [emptyLayout(mesh)] });
+    parts.push({ ...common, mesh, layouts: [emptyLayout(mesh)] });
   }
-  return {
-    id: name,
-    name,
-    unit: unitOf,
-    up: "y",
-    sets: [{ id: "s1", name: "Unique", purpose: "unique", exportAs: 0 }],
+  const sets = [{ id: "s1", name: "Unique", purpose: "unique" as const, exportAs: 0 }];
+  return newAsset(
+    { id: name, name, unit: unitOf, materials, sets, source: { name: `${name}.made`, format: "made" } },
     parts,
-    materials,
-    images: [],
-    source: { name: `${name}.made`, format: "made" },
-  };
+  );
 }

@@ -1,5 +1,6 @@
 import { NextRequest } from "next/server";
 import { afterEach, describe, expect, it, vi } from "vitest";
+import { sessionOf } from "./server/guard";
 
 /** The guard as it stands with these settings. */
 async function guard(settings: Record<string, string> = {}) {
@@ -7,7 +8,7 @@ async function guard(settings: Record<string, string> = {}) {
   vi.stubEnv("TAVLIN_TOKEN", settings.TAVLIN_TOKEN ?? "");
   vi.stubEnv("TAVLIN_HOSTS", settings.TAVLIN_HOSTS ?? "");
   const { proxy } = await import("./proxy");
-  return (path: string, init: { method?: string; headers?: Record<string, string> } = {}) =>
+  return (path: string, init: { method?: string; headers?: Record<string, string> } = {}): Promise<Response> =>
     proxy(
       new NextRequest(`http://127.0.0.1:4310${path}`, {
         ...init,
@@ -22,41 +23,45 @@ describe("the guard at the door", () => {
   it("answers to loopback names only, until a token guards it", async () => {
     const open = await guard();
     for (const host of ["localhost:1", "127.0.0.1", "[::1]:4310"])
-      expect(open("/", { headers: { host } }).status).toBe(200);
+      expect((await open("/", { headers: { host } })).status).toBe(200);
     for (const host of ["market.example", "127.0.0.1.market.example", ""])
-      expect(open("/", { headers: { host } }).status).toBe(421);
+      expect((await open("/", { headers: { host } })).status).toBe(421);
     const team = await guard({ TAVLIN_TOKEN: "cumin", TAVLIN_HOSTS: "stall.local" });
-    expect(team("/", { headers: { host: "stall.local:80", authorization: "Bearer cumin" } }).status).toBe(200);
-    expect(team("/", { headers: { host: "other.local", authorization: "Bearer cumin" } }).status).toBe(421);
+    expect((await team("/", { headers: { host: "stall.local:80", authorization: "Bearer cumin" } })).status).toBe(200);
+    expect((await team("/", { headers: { host: "other.local", authorization: "Bearer cumin" } })).status).toBe(421);
   });
 
   it("asks for the token on every route, and takes it once as a cookie", async () => {
     const team = await guard({ TAVLIN_TOKEN: "cumin" });
     for (const path of ["/", "/api/assets", "/bench/1", "/api/backup", "/_next/static/x.js"]) {
-      expect(team(path).status).toBe(401);
-      expect(team(path, { headers: { authorization: "Bearer cumim" } }).status).toBe(401);
-      expect(team(path, { headers: { cookie: "tavlin-token=cumin" } }).status).toBe(200);
+      expect((await team(path)).status).toBe(401);
+      expect((await team(path, { headers: { authorization: "Bearer cumim" } })).status).toBe(401);
+      expect((await team(path, { headers: { cookie: `tavlin-session=${sessionOf("cumin")}` } })).status).toBe(200);
     }
-    const entered = team("/?token=cumin");
+    const entered = await team("/?token=cumin");
     expect(entered.status).toBe(307);
     expect(entered.headers.get("location")).toBe("http://127.0.0.1:4310/");
-    expect(entered.headers.get("set-cookie")).toMatch(/tavlin-token=cumin.*HttpOnly/i);
-    expect(team("/?token=wrong").status).toBe(401);
+    expect(entered.headers.get("set-cookie")).toMatch(
+      new RegExp(`tavlin-session=${sessionOf("cumin")}.*HttpOnly`, "i"),
+    );
+    expect(entered.headers.get("set-cookie")).not.toContain("cumin");
+    expect((await team("/?token=wrong")).status).toBe(401);
   });
 
   it("takes writes from its own pages and from programs, not from other sites", async () => {
     const open = await guard();
-    const write = (headers: Record<string, string>) => open("/api/assets", { method: "POST", headers }).status;
-    expect(write({})).toBe(200);
-    expect(write({ origin: "http://127.0.0.1:4310", "sec-fetch-site": "same-origin" })).toBe(200);
-    expect(write({ origin: "http://market.example" })).toBe(403);
-    expect(write({ origin: "null" })).toBe(403);
-    expect(write({ "sec-fetch-site": "cross-site" })).toBe(403);
+    const write = async (headers: Record<string, string>) =>
+      (await open("/api/assets", { method: "POST", headers })).status;
+    expect(await write({})).toBe(200);
+    expect(await write({ origin: "http://127.0.0.1:4310", "sec-fetch-site": "same-origin" })).toBe(200);
+    expect(await write({ origin: "http://market.example" })).toBe(403);
+    expect(await write({ origin: "null" })).toBe(403);
+    expect(await write({ "sec-fetch-site": "cross-site" })).toBe(403);
   });
 
   it("sends a policy with a number of its own each time", async () => {
     const open = await guard();
-    const [a, b] = [open("/"), open("/")].map((r) => r.headers.get("content-security-policy")!);
+    const [a, b] = (await Promise.all([open("/"), open("/")])).map((r) => r.headers.get("content-security-policy")!);
     expect(a).toContain("object-src 'none'");
     expect(a).not.toBe(b);
   });

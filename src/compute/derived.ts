@@ -1,51 +1,66 @@
-import { type Asset, layoutParts, type PartId } from "@/core/layout/asset";
+import type { Asset, ShapeId, UvSetId } from "../core/layout/asset";
 import {
   emptyLayout,
+  type Layout,
   type Structure,
   seedEmptyLayout,
   seedStructure,
   structureOf,
-  type UvSet,
-} from "@/core/layout/uv-set";
-import { seedTopology, type Topology, topologyOf } from "@/core/mesh/topology";
-import { seedTriangles, type Triangles, trianglesOf } from "@/core/mesh/triangulate";
+} from "../core/layout/layout";
+import { seedTopology, type Topology, topologyOf } from "../core/mesh/topology";
+import { seedTriangles, type Triangles, trianglesOf } from "../core/mesh/triangulate";
+import { share } from "./share";
 
-/** What follows from a part's shape and layouts, worked out by the worker so that the page need not. */
-export interface Derived {
-  readonly part: PartId;
-  readonly topology: Topology;
-  readonly triangles: Triangles;
-  /** The layout of a set, or the bare one, and its structure. */
-  readonly layouts: ReadonlyArray<{ readonly set: number; readonly bare?: UvSet; readonly structure: Structure }>;
+// What follows from a shape and its layouts, worked out once by the host. Where memory is shared the page is handed the
+// same arrays; where it is not, it works them out itself when they are asked for.
+
+interface Derived {
+  readonly shape: ShapeId;
+  readonly topology?: Topology;
+  readonly triangles?: Triangles;
+  readonly layouts: ReadonlyArray<{ readonly set: UvSetId; readonly bare?: Layout; readonly structure: Structure }>;
 }
+export type DerivedList = readonly Derived[];
 
-/** Derives what drawing and picking ask of some parts. */
-export function derive(asset: Asset, sets: readonly number[], only?: ReadonlySet<PartId>): Derived[] {
-  return layoutParts(asset)
-    .filter((p) => !only || only.has(p.id))
-    .map((p) => ({
-      part: p.id,
-      topology: topologyOf(p.mesh),
-      triangles: trianglesOf(p.mesh),
+/** An object whose arrays all threads see. */
+export const shareAll = <T extends object>(value: T): T =>
+  Object.fromEntries(
+    Object.entries(value).map(([k, v]) => [k, ArrayBuffer.isView(v) ? share(v as Uint32Array) : v]),
+  ) as T;
+
+/** What drawing and picking ask of some shapes in some sets, in memory that the page sees. */
+export function derive(
+  asset: Asset,
+  changed: ReadonlyMap<ShapeId, { mesh: boolean; sets: readonly UvSetId[] }>,
+): Derived[] {
+  const out: Derived[] = [];
+  for (const [id, { mesh: withMesh, sets }] of changed) {
+    const shape = asset.shapes.get(id);
+    if (!shape) continue;
+    const { mesh } = shape;
+    out.push({
+      shape: id,
+      ...(withMesh ? { topology: shareAll(topologyOf(mesh)), triangles: shareAll(trianglesOf(mesh)) } : {}),
       layouts: sets.map((set) => {
-        const layout = p.uvSets[set];
-        const bare = layout ? undefined : emptyLayout(p.mesh);
-        return { set, structure: structureOf(p.mesh, layout ?? bare!), ...(bare ? { bare } : {}) };
+        const layout = shape.layouts.get(set);
+        const bare = layout ? undefined : shareAll(emptyLayout(mesh));
+        return { set, structure: shareAll(structureOf(mesh, layout ?? bare!)), ...(bare ? { bare } : {}) };
       }),
-    }));
+    });
+  }
+  return out;
 }
 
-/** Puts what was derived elsewhere where it will be looked for. */
-export function seedDerived(asset: Asset, derived: readonly Derived[]): void {
-  const parts = new Map(layoutParts(asset).map((p) => [p.id, p]));
+/** Puts what was worked out elsewhere where it will be looked for. */
+export function seedDerived(asset: Asset, derived: DerivedList): void {
   for (const d of derived) {
-    const part = parts.get(d.part);
-    if (!part) continue;
-    seedTopology(part.mesh, d.topology);
-    seedTriangles(part.mesh, d.triangles);
+    const shape = asset.shapes.get(d.shape);
+    if (!shape) continue;
+    if (d.topology) seedTopology(shape.mesh, d.topology);
+    if (d.triangles) seedTriangles(shape.mesh, d.triangles);
     for (const { set, bare, structure } of d.layouts) {
-      if (bare) seedEmptyLayout(part.mesh, bare);
-      seedStructure(part.mesh, part.uvSets[set] ?? bare!, structure);
+      if (bare) seedEmptyLayout(shape.mesh, bare);
+      seedStructure(shape.mesh, shape.layouts.get(set) ?? bare!, structure);
     }
   }
 }

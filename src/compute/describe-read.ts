@@ -1,13 +1,27 @@
 import { measure } from "@/core/check/measure";
-import { type Asset, layoutParts, type Unit } from "@/core/layout/asset";
+import { type Asset, drawnParts, shapesOf, type Unit } from "@/core/layout/asset";
 import { hasPoints } from "@/core/layout/shell-points";
 import { transformPoints } from "@/core/mesh/transform";
-import type { ReadFile } from "./protocol";
+
+/** What a file was found to hold; the asset itself stays with the worker until it is wanted. */
+export interface ReadFile {
+  readonly name: string;
+  readonly parts: number;
+  readonly faces: number;
+  readonly extent: number;
+  readonly unit: Unit;
+  /** Shells and stretch of the layout that came with it; null when it has none. */
+  readonly layout: { readonly shells: number; readonly stretch: number | null } | null;
+  readonly images: number;
+}
 
 /** What a person is told of a file before it is put on the table. */
 export function describeRead(asset: Asset): ReadFile {
-  const faces = layoutParts(asset).reduce((n, p) => n + p.mesh.faceStart.length - 1, 0);
-  const laid = layoutParts(asset).some((p) => p.uvSets[0] && hasPoints(p.mesh, p.uvSets[0]));
+  const faces = shapesOf(asset).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
+  const laid = shapesOf(asset).some((s) => {
+    const layout = s.layouts.get(asset.sets[0]!.id);
+    return layout !== undefined && hasPoints(s.mesh, layout);
+  });
   const extent = extentOf(asset);
   return {
     name: asset.name,
@@ -24,8 +38,8 @@ export function describeRead(asset: Asset): ReadFile {
 const MOST_MEASURED = 200_000;
 
 function layoutFigures(asset: Asset): { shells: number; stretch: number | null } {
-  const faces = layoutParts(asset).reduce((n, p) => n + p.mesh.faceStart.length - 1, 0);
-  const m = measure(asset, 512, 0);
+  const faces = shapesOf(asset).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
+  const m = measure(asset, 512);
   return { shells: m.shells, stretch: faces <= MOST_MEASURED ? (m.symmetricDirichlet ?? null) : null };
 }
 
@@ -33,7 +47,7 @@ function layoutFigures(asset: Asset): { shells: number; stretch: number | null }
 function extentOf(asset: Asset): number {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
-  for (const part of asset.parts) {
+  for (const part of drawnParts(asset)) {
     const p = transformPoints(part.transform, part.mesh.positions);
     for (let i = 0; i < p.length; i++) {
       low[i % 3] = Math.min(low[i % 3]!, p[i]!);

@@ -1,34 +1,18 @@
 import { randomUUID } from "node:crypto";
 import type { Asset } from "../core/layout/asset";
-import { deltaBetween } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
-import { collectArrays, getArrays, putArrays } from "./arrays";
+import type { AssetRow, HistoryState } from "../wire/answers";
+import { assetOf, hashesOf, type Manifest, manifestOf } from "../wire/manifest";
+import { collectArrays, getArrays } from "./arrays";
 import type { Database, Queries } from "./database";
-import { putDelta, stateAt } from "./state";
-
-/** A write made on a version that is no longer the newest. */
-export class Conflict extends UserError {
-  override name = "Conflict";
-}
-
-export interface AssetRow {
-  readonly id: string;
-  readonly name: string;
-  readonly version: number;
-  readonly figures: unknown;
-  readonly updatedAt: string;
-  readonly parts: number;
-}
-
-export interface HistoryState {
-  readonly version: number;
-  readonly head: number;
-  /** Words of the step that undo takes back, and of the one redo brings again. */
-  readonly undo: string | null;
-  readonly redo: string | null;
-}
+import type { Received } from "./documents";
+import { forgetManifests, manifestAt } from "./manifest";
+import { Missing } from "./refusals";
+import { contentsOf, putDelta, putFiles, withArrays } from "./store";
 
 export const UTC = `at time zone 'utc', 'YYYY-MM-DD"T"HH24:MI:SS"Z"'`;
+
+const GONE = "This asset is no longer there.";
 
 export async function listAssets(db: Queries): Promise<AssetRow[]> {
   const { rows } = await db.query<AssetRow>(
@@ -39,56 +23,57 @@ export async function listAssets(db: Queries): Promise<AssetRow[]> {
 
 /** Stores a new asset with its layouts as revision 0, and the bytes of its files. Whole or not at all. */
 export async function createAsset(db: Database, asset: Asset, figures: unknown = null): Promise<string> {
-  const id = randomUUID();
-  const nothing: Asset = { ...asset, sets: [], parts: [] };
-  const delta = deltaBetween(nothing, asset);
-  await db.transaction(async (tx) => {
-    await tx.query("insert into assets (id, name, figures, parts) values ($1, $2, $3, $4)", [
-      id,
-      asset.name,
-      JSON.stringify(figures),
-      asset.parts.length,
-    ]);
-    await tx.query(
-      "insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, 0, null, 'import', '{}', 'Import', $2)",
-      [id, JSON.stringify(figures)],
-    );
-    await putDelta(
-      tx,
-      id,
-      0,
-      delta,
-      asset.sets.map((s) => s.id),
-    );
-    await putFiles(tx, id, asset.files ?? {});
-  });
-  return id;
+  const received = await db.documents.bulk.takeAsset(asset);
+  return storeAsset(db, received, figures);
 }
 
-/** Keeps the bytes of files with an asset. */
-export async function putFiles(db: Queries, id: string, files: Readonly<Record<string, Uint8Array>>): Promise<void> {
-  const keys = Object.keys(files);
-  const hashes = await putArrays(db, Object.values(files));
-  for (const [i, key] of keys.entries())
-    await db.query("insert into asset_files (asset, key, array_hash) values ($1, $2, $3) on conflict do nothing", [
-      id,
-      key,
-      hashes[i],
-    ]);
+/** The same from the bytes of an upload, which are checked. @throws UserError */
+export async function receiveAsset(db: Database, bytes: Uint8Array): Promise<string> {
+  return storeAsset(db, await db.documents.bulk.readAsset(bytes), null);
 }
+
+async function storeAsset(db: Database, received: Received & { name: string }, figures: unknown): Promise<string> {
+  const id = randomUUID();
+  const { delta, files, name } = received;
+  const wanted = fileKeys(delta.head!);
+  return withArrays(db, db.documents.bulk, received, () =>
+    db.transaction(async (tx) => {
+      if (!wanted.every((key) => key in files))
+        throw new UserError("The asset refers to a file that did not come along.");
+      await tx.query("insert into assets (id, name, figures, parts) values ($1, $2, $3, $4)", [
+        id,
+        name,
+        JSON.stringify(figures),
+        delta.head!.order.length,
+      ]);
+      await tx.query(
+        "insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, 0, null, 'import', '{}', 'Import', $2)",
+        [id, JSON.stringify(figures)],
+      );
+      await putDelta(tx, id, 0, delta);
+      await putFiles(tx, id, files);
+      return id;
+    }),
+  );
+}
+
+/** Keys of the files that an asset refers to. */
+export const fileKeys = ({ images, source }: Pick<NonNullable<Manifest["head"]>, "images" | "source">): string[] => [
+  ...images.map((i) => i.key),
+  ...(source.key === undefined ? [] : [source.key]),
+];
 
 /** Bytes of an asset's files: of one key, or of all. */
-export async function filesOf(db: Queries, id: string, key?: string): Promise<Record<string, Uint8Array<ArrayBuffer>>> {
+export async function filesOf(db: Database, id: string, key?: string): Promise<Map<string, Uint8Array<ArrayBuffer>>> {
   const { rows } = await db.query<{ key: string; array_hash: string }>(
-    "select key, array_hash from asset_files where asset = $1",
-    [id],
+    "select key, array_hash from asset_files where asset = $1 and ($2::text is null or key = $2)",
+    [id, key ?? null],
   );
-  const wanted = rows.filter((r) => key === undefined || r.key === key);
   const arrays = await getArrays(
     db,
-    wanted.map((r) => r.array_hash),
+    rows.map((r) => r.array_hash),
   );
-  return Object.fromEntries(wanted.map((r) => [r.key, arrays.get(r.array_hash)!]));
+  return new Map(rows.map((r) => [r.key, arrays.get(r.array_hash)!]));
 }
 
 export interface Head {
@@ -99,25 +84,36 @@ export interface Head {
 
 export async function headOf(db: Queries, id: string, lock = ""): Promise<Head> {
   const { rows } = await db.query<Head>(`select name, version, head from assets where id = $1 ${lock}`, [id]);
-  if (!rows[0]) throw new UserError("This asset is no longer there.");
+  if (!rows[0]) throw new Missing(GONE);
   return rows[0];
 }
 
-/** An asset as it stands, or as it stood at a revision; the bytes of its files stay behind. */
+/** How an asset stands, or stood at a revision, with its arrays told by hash. */
+export async function stateOf(
+  db: Database,
+  id: string,
+  number?: number,
+): Promise<{ name: string; manifest: Manifest; history: HistoryState }> {
+  return db.transaction(async (tx) => {
+    const row = await headOf(tx, id);
+    if (number !== undefined) {
+      const { rows } = await tx.query("select 1 from revisions where asset = $1 and number = $2", [id, number]);
+      if (!rows.length) throw new Missing("This step is no longer there.");
+    }
+    const manifest = await manifestAt(tx, id, number ?? row.head);
+    return { name: row.name, manifest, history: await historyState(tx, id, row) };
+  });
+}
+
+/** An asset as it stands, or as it stood at a revision, read into this thread; the bytes of its files stay behind. */
 export async function loadAsset(
   db: Database,
   id: string,
   number?: number,
 ): Promise<{ asset: Asset; history: HistoryState }> {
-  return db.transaction(async (tx) => {
-    const row = await headOf(tx, id);
-    if (number !== undefined) {
-      const { rows } = await tx.query("select 1 from revisions where asset = $1 and number = $2", [id, number]);
-      if (!rows.length) throw new UserError("This step is no longer there.");
-    }
-    const state = await stateAt(tx, id, number ?? row.head);
-    return { asset: { ...state, name: row.name }, history: await historyState(tx, id, row) };
-  });
+  const { name, manifest, history } = await stateOf(db, id, number);
+  const contents = await contentsOf(db, hashesOf(manifestOf(manifest)));
+  return { asset: assetOf(id, name, manifest, contents), history };
 }
 
 export async function historyState(
@@ -147,7 +143,7 @@ export async function renameAsset(db: Queries, id: string, name: string): Promis
     id,
     name,
   ]);
-  if (!rows.length) throw new UserError("This asset is no longer there.");
+  if (!rows.length) throw new Missing(GONE);
 }
 
 /** Takes the next number for files written of an asset. */
@@ -156,7 +152,7 @@ export async function nextExport(db: Queries, id: string): Promise<number> {
     "update assets set exports = exports + 1 where id = $1 returning exports",
     [id],
   );
-  if (!rows[0]) throw new UserError("This asset is no longer there.");
+  if (!rows[0]) throw new Missing(GONE);
   return rows[0].exports;
 }
 
@@ -179,7 +175,9 @@ export async function noteFigures(db: Database, id: string, version: number, fig
 /** Deletes an asset with its history, and the arrays nobody else refers to. */
 export async function deleteAsset(db: Database, id: string): Promise<void> {
   await db.transaction(async (tx) => {
-    await tx.query("delete from assets where id = $1", [id]);
+    const { rows } = await tx.query("delete from assets where id = $1 returning 1", [id]);
+    if (!rows.length) throw new Missing(GONE);
     await collectArrays(tx);
   });
+  forgetManifests(id);
 }

@@ -1,18 +1,9 @@
 import { randomUUID } from "node:crypto";
-import { UserError } from "../core/layout/user-error";
+import type { Mark } from "../wire/answers";
+import type { MarkChange, NewMark } from "../wire/requests";
 import { headOf, UTC } from "./assets";
 import type { Database, Queries } from "./database";
-
-/** A named version that can be gone back to. */
-export interface Mark {
-  readonly id: string;
-  readonly number: number;
-  readonly name: string;
-  readonly note: string;
-  readonly automatic: boolean;
-  readonly figures: unknown;
-  readonly at: string;
-}
+import { Missing } from "./refusals";
 
 /** Automatic marks kept per asset; older ones make room. */
 const MOST_AUTOMATIC = 20;
@@ -26,29 +17,28 @@ export async function listMarks(db: Queries, asset: string): Promise<Mark[]> {
   return rows;
 }
 
-/** Marks a revision; the one on the table unless another is named. */
-export async function addMark(
-  db: Database,
-  asset: string,
-  mark: { name: string; note: string; automatic?: boolean; number?: number | undefined },
-): Promise<string> {
+/** Marks a revision; the one on the table unless another is named. An automatic mark gives way to one that is there. */
+export async function addMark(db: Database, asset: string, mark: NewMark): Promise<string> {
   const id = randomUUID();
-  await db.transaction(async (tx) => {
+  return db.transaction(async (tx) => {
     const { head } = await headOf(tx, asset);
     const number = mark.number ?? head;
     const { rows } = await tx.query("select 1 from revisions where asset = $1 and number = $2", [asset, number]);
-    if (!rows.length) throw new UserError("This step is no longer there.");
+    if (!rows.length) throw new Missing("This step is no longer there.");
     const automatic = mark.automatic ?? false;
     if (automatic) {
-      const same = await tx.query("select 1 from marks where asset = $1 and number = $2", [asset, number]);
-      if (same.rows.length) return;
+      const same = await tx.query<{ id: string }>("select id from marks where asset = $1 and number = $2", [
+        asset,
+        number,
+      ]);
+      if (same.rows[0]) return same.rows[0].id;
     }
     await tx.query("insert into marks (id, asset, number, name, note, automatic) values ($1, $2, $3, $4, $5, $6)", [
       id,
       asset,
       number,
       mark.name,
-      mark.note,
+      mark.note ?? "",
       automatic,
     ]);
     await tx.query(
@@ -56,18 +46,19 @@ export async function addMark(
          (select id from marks where asset = $1 and automatic order by created_at desc limit ${MOST_AUTOMATIC})`,
       [asset],
     );
+    return id;
   });
-  return id;
 }
 
-export async function changeMark(db: Queries, asset: string, id: string, name: string, note: string): Promise<void> {
+export async function changeMark(db: Queries, asset: string, { id, name, note = "" }: MarkChange): Promise<void> {
   const { rows } = await db.query(
     "update marks set name = $3, note = $4, automatic = false where asset = $1 and id = $2 returning 1",
     [asset, id, name, note],
   );
-  if (!rows.length) throw new UserError("This mark is no longer there.");
+  if (!rows.length) throw new Missing("This mark is no longer there.");
 }
 
 export async function deleteMark(db: Queries, asset: string, id: string): Promise<void> {
-  await db.query("delete from marks where asset = $1 and id = $2", [asset, id]);
+  const { rows } = await db.query("delete from marks where asset = $1 and id = $2 returning 1", [asset, id]);
+  if (!rows.length) throw new Missing("This mark is no longer there.");
 }

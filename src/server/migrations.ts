@@ -1,5 +1,10 @@
-/** Numbered migrations, each a list of plain SQL statements, applied in order and never changed afterwards. */
-export const MIGRATIONS: readonly (readonly string[])[] = [
+import type { Queries } from "./database";
+import { bringShapesOver } from "./migrate-shapes";
+
+type Step = string | ((db: Queries) => Promise<void>);
+
+/** Numbered migrations, each a list of steps, mostly plain SQL, applied in order and never changed afterwards. */
+export const MIGRATIONS: readonly (readonly Step[])[] = [
   [
     `create table blobs (hash text primary key, bytes bytea not null)`,
     `create table assets (
@@ -126,4 +131,39 @@ export const MIGRATIONS: readonly (readonly string[])[] = [
     `alter table assets drop column structure, drop column source_hash, drop column unit`,
   ],
   [`alter table assets add column exports integer not null default 0`],
+  // The second edition of the model: shapes apart from the parts that draw them; steps keep what they acted on and the
+  // key of their request; states are kept now and then, so that none takes a walk over the whole history.
+  [
+    `create table revision_shapes (
+      asset text not null,
+      number integer not null,
+      shape text not null,
+      -- as JSON whose arrays are numbers into the list beside it
+      body jsonb not null,
+      arrays text[] not null,
+      primary key (asset, number, shape),
+      foreign key (asset, number) references revisions (asset, number) on delete cascade
+    )`,
+    bringShapesOver,
+    `alter table revision_parts drop column body, drop column arrays`,
+    `alter table revision_layouts rename column part to shape`,
+    `alter table revisions add column scope jsonb, add column key text, add column version integer`,
+    `create unique index revisions_by_key on revisions (asset, key)`,
+    `create table snapshots (
+      asset text not null,
+      number integer not null,
+      -- the state at this revision: head, parts, shapes and layouts with the hashes of their arrays, as compressed JSON
+      state bytea not null,
+      primary key (asset, number),
+      foreign key (asset, number) references revisions (asset, number) on delete cascade
+    )`,
+    `alter table arrays add column is_whole boolean not null default true`,
+    `alter table arrays alter column is_whole drop default`,
+    `-- arrays of before the first migration had no size of their own
+    update arrays set size = 0 where size is null`,
+    `create table array_leases (id text not null, hash text not null, until timestamptz not null, primary key (id, hash))`,
+    `create index array_leases_by_hash on array_leases (hash)`,
+    `-- chunks are compressed already; the database need not try again
+    alter table chunks alter column bytes set storage external`,
+  ],
 ];

@@ -1,54 +1,62 @@
-import { PNG } from "pngjs";
 import { z } from "zod";
-import type { Asset } from "../core/layout/asset";
-import { UserError } from "../core/layout/user-error";
-import { drawPicture } from "../core/mesh/picture";
-import { loadAsset } from "./assets";
+import { plainText } from "../core/formats/schema-words";
+import type { UvSetId } from "../core/layout/asset";
+import { hashesOf, type Manifest, manifestOf } from "../wire/manifest";
+import { stateOf } from "./assets";
 import type { Database } from "./database";
-
-const WIDTH = 360;
-const HEIGHT = 270;
+import { Missing } from "./refusals";
+import { queryOf, StepNumber } from "./respond";
+import { provide } from "./store";
 
 /** What a picture is to show. */
 export interface Look {
   /** Step of the history; what is on the table when it is left out. */
   readonly at?: number | undefined;
-  /** Id of the UV set; the first when it is left out or was not there yet. */
-  readonly set?: string | undefined;
+  /** The UV set; the first when it is left out or was not there yet. */
+  readonly set?: UvSetId | undefined;
   readonly swatch: boolean;
 }
 
 const Asked = z.object({
-  at: z.coerce.number().int().min(0).optional(),
-  set: z.string().max(100).optional(),
+  at: StepNumber.optional(),
+  set: plainText(200).optional(),
   swatch: z.coerce.boolean().default(false),
 });
 
-export function lookOf(request: Request): Look {
-  const parsed = Asked.safeParse(Object.fromEntries(new URL(request.url).searchParams));
-  if (!parsed.success) throw new UserError("A picture is asked for by the number of a step and the id of a UV set.");
-  return parsed.data;
-}
+export const lookOf = (request: Request): Look =>
+  queryOf(request, Asked, "This picture cannot be drawn: at must be the number of a step.");
 
-/** The set a look means. */
-export const setIndex = (asset: Asset, look: Look): number =>
-  Math.max(
-    0,
-    asset.sets.findIndex((s) => s.id === look.set),
-  );
+const setOf = (manifest: Manifest, { set }: Look): UvSetId =>
+  (manifest.head!.sets.find((s) => s.id === set) ?? manifest.head!.sets[0]!).id;
 
 /** The asset's picture as PNG; the plain one is drawn when first asked for, then kept. */
 export async function pictureOf(db: Database, id: string, look: Look): Promise<Uint8Array> {
   const plain = look.at === undefined && !look.swatch;
-  if (plain) {
-    const { rows } = await db.query<{ picture: Uint8Array | null }>("select picture from assets where id = $1", [id]);
-    if (!rows[0]) throw new UserError("This asset is no longer there.");
-    if (rows[0].picture) return new Uint8Array(rows[0].picture);
-  }
-  const { asset } = await loadAsset(db, id, look.at);
-  const png = new PNG({ width: WIDTH, height: HEIGHT });
-  png.data = Buffer.from(drawPicture(asset, WIDTH, HEIGHT, look.swatch ? setIndex(asset, look) : undefined));
-  const bytes = PNG.sync.write(png);
-  if (plain) await db.query("update assets set picture = $2 where id = $1", [id, bytes]);
-  return new Uint8Array(bytes);
+  const { rows } = await db.query<{ picture: Uint8Array | null; version: number }>(
+    "select picture, version from assets where id = $1",
+    [id],
+  );
+  if (!rows[0]) throw new Missing("This asset is no longer there.");
+  if (plain && rows[0].picture) return new Uint8Array(rows[0].picture);
+  const { manifest } = await stateOf(db, id, look.at);
+  const bytes = await withState(db, manifest, () =>
+    db.documents.bulk.picture(manifest, look.swatch ? setOf(manifest, look) : undefined),
+  );
+  // Not over the picture of an edit that came in between.
+  if (plain)
+    await db.query("update assets set picture = $2 where id = $1 and version = $3", [id, bytes, rows[0].version]);
+  return bytes;
+}
+
+/** A layout as it lies in Sheet, as SVG. */
+export async function sheetOf(db: Database, id: string, look: Look): Promise<Uint8Array> {
+  const { manifest, name } = await stateOf(db, id, look.at);
+  return withState(db, manifest, () => db.documents.bulk.sheet(manifest, name, setOf(manifest, look)));
+}
+
+async function withState<T>(db: Database, manifest: Manifest, act: () => Promise<T>): Promise<T> {
+  await provide(db, db.documents.bulk, hashesOf(manifestOf(manifest)));
+  const value = await act();
+  await db.documents.bulk.trim();
+  return value;
 }

@@ -1,107 +1,151 @@
-import { checkLayout, checkPart } from "../core/formats/asset-json";
-import { type Asset, partById } from "../core/layout/asset";
-import { type AssetDelta, withDelta } from "../core/layout/delta";
+import type { AssetDelta } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
-import { Conflict, type HistoryState, headOf, historyState, putFiles, UTC } from "./assets";
+import type { HistoryState, Revision } from "../wire/answers";
+import type { ManifestDelta } from "../wire/manifest";
+import type { EditRequest, HistoryStep } from "../wire/requests";
+import { fileKeys, headOf, historyState, UTC } from "./assets";
 import type { Database, Queries } from "./database";
-import { deltaOfRows, keepState, putDelta, rowsAt, stateAt } from "./state";
+import type { Received } from "./documents";
+import {
+  forgetManifests,
+  keepManifest,
+  keepSnapshot,
+  manifestAt,
+  manifestDelta,
+  onlyUsed,
+  SNAPSHOT_EVERY,
+} from "./manifest";
+import { Conflict, Missing } from "./refusals";
+import { provide, putDelta, putFiles, withArrays, withManifestDelta } from "./store";
 
 const CONFLICT = "This asset was changed elsewhere since this page read it; take the newest before going on.";
 
 async function takeVersion(db: Queries, id: string, base: number, head: number, figures: unknown): Promise<void> {
   const { rows } = await db.query(
-    "update assets set version = version + 1, head = $3, figures = coalesce($4, figures), updated_at = now() where id = $1 and version = $2 returning 1",
-    [id, base, head, figures === undefined ? null : JSON.stringify(figures)],
+    "update assets set version = version + 1, head = $3, figures = coalesce($4, figures), picture = null, updated_at = now() where id = $1 and version = $2 returning 1",
+    [id, base, head, figures === undefined || figures === null ? null : JSON.stringify(figures)],
   );
   if (!rows.length) throw new Conflict(CONFLICT);
 }
 
-export interface Edit {
-  /** Version the edit was made on. */
-  readonly base: number;
-  readonly operation: string;
-  readonly options: unknown;
-  readonly words: string;
-  readonly figures: unknown;
+/** What the database answers to an edit: where the history stands, and the hashes of the arrays it brought. */
+export interface Appended {
+  readonly history: HistoryState;
+  readonly delta: ManifestDelta;
+}
+
+export interface Edit extends EditRequest {
   readonly delta: AssetDelta;
   /** Bytes of files that came with it, by key. */
   readonly files?: Readonly<Record<string, Uint8Array>>;
 }
 
-/** The edited asset, checked wherever it changed. @throws UserError */
-function editedAsset(asset: Asset, delta: AssetDelta): Asset {
-  let next: Asset;
-  try {
-    next = withDelta(asset, delta);
-  } catch (error) {
-    throw new UserError(`The edit does not fit the asset: ${(error as Error).message}`);
-  }
-  const ids = new Set(next.parts.map((p) => p.id));
-  if (ids.size !== next.parts.length) throw new UserError("The edit names a part twice.");
-  const whole = new Set(delta.parts.filter((p) => p.body).map((p) => p.record.id));
-  for (const id of whole) if (ids.has(id)) checkPart(partById(next, id), next.materials.length);
-  for (const { part, set, layout } of delta.layouts) {
-    if (!ids.has(part) || set >= next.sets.length) throw new UserError("The edit names a layout that is not there.");
-    const owner = partById(next, part);
-    if (owner.instanceOf !== undefined)
-      throw new UserError(`${owner.name} repeats another part and has no layout of its own.`);
-    if (layout) checkLayout(owner.mesh, layout, owner.name);
-  }
-  for (const p of next.parts)
-    if (p.instanceOf !== undefined && (!ids.has(p.instanceOf) || partById(next, p.instanceOf).instanceOf !== undefined))
-      throw new UserError(`${p.name} repeats a part that is not there.`);
-  return next;
+/** Adds one revision. @throws Conflict when its base is not the newest, UserError when it does not fit the asset */
+export async function appendRevision(db: Database, id: string, edit: Edit): Promise<Appended> {
+  const received = await db.documents.edits.takeEdit(edit.delta, edit.files);
+  return append(db, id, { ...received, request: edit });
 }
 
-/** Adds one revision. @throws Conflict when its base is not the newest, UserError when it does not fit the asset */
-export async function appendRevision(db: Database, id: string, edit: Edit): Promise<HistoryState> {
-  let state: { next: Asset; number: number } | null = null;
-  const history = await db.transaction(async (tx) => {
-    const row = await headOf(tx, id, "for update");
-    if (row.version !== edit.base) throw new Conflict(CONFLICT);
-    const next = editedAsset(await stateAt(tx, id, row.head), edit.delta);
-    const { rows } = await tx.query<{ next: number }>(
-      "select max(number) + 1 as next from revisions where asset = $1",
-      [id],
+/** The same from the bytes of a request, which are checked. */
+export async function receiveEdit(db: Database, id: string, bytes: Uint8Array): Promise<Appended> {
+  return append(db, id, await db.documents.edits.readEdit(bytes));
+}
+
+async function append(db: Database, id: string, received: Received & { request: EditRequest }): Promise<Appended> {
+  const { request, delta } = received;
+  const service = db.documents.edits;
+  const before = await repeated(db, id, request.key);
+  if (before) {
+    await service.drop(received.stage);
+    return { history: before, delta };
+  }
+  try {
+    await checkReceived(db, id, received);
+  } catch (error) {
+    await service.drop(received.stage);
+    throw error;
+  }
+  try {
+    const history = await withArrays(db, service, received, () =>
+      db.transaction((tx) => appendRows(tx, id, request, delta, received.files)),
     );
-    const number = rows[0]!.next;
-    await tx.query(
-      "insert into revisions (asset, number, parent, operation, options, words, figures) values ($1, $2, $3, $4, $5, $6, $7)",
-      [
-        id,
-        number,
-        row.head,
-        edit.operation,
-        JSON.stringify(edit.options ?? {}),
-        edit.words,
-        JSON.stringify(edit.figures ?? null),
-      ],
-    );
-    await putFiles(tx, id, edit.files ?? {});
-    await putDelta(
-      tx,
+    return { history, delta };
+  } catch (error) {
+    // What was kept of a transaction that did not come through must not stand for its revision.
+    forgetManifests(id);
+    throw error;
+  }
+}
+
+/** Where the history stood after an edit that was made already under this key. */
+async function repeated(db: Queries, id: string, key: string): Promise<HistoryState | null> {
+  const { rows } = await db.query<{ number: number; version: number }>(
+    "select number, version from revisions where asset = $1 and key = $2",
+    [id, key],
+  );
+  return rows[0] ? historyState(db, id, { version: rows[0].version, head: rows[0].number }) : null;
+}
+
+/** Checks an edit against the state it was made on, arrays included. */
+async function checkReceived(db: Database, id: string, { stage, delta, request }: Received & { request: EditRequest }) {
+  const row = await headOf(db, id);
+  if (row.version !== request.base) throw new Conflict(CONFLICT);
+  const base = await manifestAt(db, id, row.head);
+  const next = withManifestDelta(base, delta);
+  const changed = new Set(delta.shapes.map((s) => s.id));
+  const laid = new Set(delta.layouts.filter((l) => l.refs && !changed.has(l.shape)).map((l) => l.shape));
+  const shapes = new Map([...laid].map((shape) => [shape, next.shapes.get(shape)!]));
+  await provide(
+    db,
+    db.documents.edits,
+    [...shapes.values()].flatMap((s) => s.arrays),
+  );
+  const names = new Map([...next.parts.values()].map((p) => [p.shape, p.name]));
+  await db.documents.edits.checkEdit(stage, shapes, names, next.head!.materials.length);
+}
+
+async function appendRows(
+  tx: Queries,
+  id: string,
+  request: EditRequest,
+  delta: ManifestDelta,
+  files: Readonly<Record<string, string>>,
+): Promise<HistoryState> {
+  const row = await headOf(tx, id, "for update");
+  if (row.version !== request.base) throw new Conflict(CONFLICT);
+  const next = onlyUsed(withManifestDelta(await manifestAt(tx, id, row.head), delta));
+  const { rows } = await tx.query<{ next: number }>("select max(number) + 1 as next from revisions where asset = $1", [
+    id,
+  ]);
+  const number = rows[0]!.next;
+  await tx.query(
+    `insert into revisions (asset, number, parent, operation, options, scope, words, figures, key, version)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+    [
       id,
       number,
-      edit.delta,
-      next.sets.map((s) => s.id),
-    );
-    await checkFiles(tx, id, next);
-    await tx.query("update assets set parts = $2, picture = null where id = $1 and parts <> $2", [
-      id,
-      next.parts.length,
-    ]);
-    await takeVersion(tx, id, edit.base, number, edit.figures ?? undefined);
-    state = { next, number };
-    return historyState(tx, id, { version: edit.base + 1, head: number });
-  });
-  const { next, number } = state!;
-  keepState(id, number, next);
-  return history;
+      row.head,
+      request.operation,
+      JSON.stringify(request.options ?? {}),
+      JSON.stringify(request.scope ?? null),
+      request.words,
+      JSON.stringify(request.figures ?? null),
+      request.key,
+      request.base + 1,
+    ],
+  );
+  await putFiles(tx, id, files);
+  await putDelta(tx, id, number, delta);
+  if (delta.head) await checkFiles(tx, id, fileKeys(next.head!));
+  await tx.query("update assets set parts = $2 where id = $1 and parts <> $2", [id, next.head!.order.length]);
+  await takeVersion(tx, id, request.base, number, request.figures);
+  if (number % SNAPSHOT_EVERY === 0) await keepSnapshot(tx, id, number, next);
+  keepManifest(id, number, next);
+  return historyState(tx, id, { version: request.base + 1, head: number });
 }
 
 /** Source and images must have come along, now or before. */
-async function checkFiles(db: Queries, id: string, asset: Asset): Promise<void> {
-  const wanted = [...asset.images.map((i) => i.key), ...(asset.source.key === undefined ? [] : [asset.source.key])];
+async function checkFiles(db: Queries, id: string, wanted: readonly string[]): Promise<void> {
   if (!wanted.length) return;
   const { rows } = await db.query<{ key: string }>("select key from asset_files where asset = $1 and key = any($2)", [
     id,
@@ -111,23 +155,19 @@ async function checkFiles(db: Queries, id: string, asset: Asset): Promise<void> 
   if (!wanted.every((key) => there.has(key))) throw new UserError("The edit refers to a file that did not come along.");
 }
 
-/** Where to go in the history. */
-export type Step = "undo" | "redo" | { readonly to: number };
-
 /** Steps back or forth along the history, or to any revision; answers what differs. Nothing is lost by it. */
-export async function stepHistory(
-  db: Database,
-  id: string,
-  base: number,
-  step: Step,
-): Promise<{ history: HistoryState; delta: AssetDelta }> {
+export async function stepHistory(db: Database, id: string, base: number, step: HistoryStep): Promise<Appended> {
   return db.transaction(async (tx) => {
     const row = await headOf(tx, id, "for update");
     if (row.version !== base) throw new Conflict(CONFLICT);
     const { number, figures } = await targetOf(tx, id, row.head, step);
-    const delta = await deltaOfRows(tx, await rowsAt(tx, id, row.head), await rowsAt(tx, id, number));
-    await takeVersion(tx, id, base, number, figures ?? undefined);
-    return { history: await historyState(tx, id, { version: base + 1, head: number }), delta };
+    const [from, to] = [await manifestAt(tx, id, row.head), await manifestAt(tx, id, number)];
+    await takeVersion(tx, id, base, number, figures);
+    await tx.query("update assets set parts = $2 where id = $1 and parts <> $2", [id, to.head!.order.length]);
+    return {
+      history: await historyState(tx, id, { version: base + 1, head: number }),
+      delta: manifestDelta(from, to),
+    };
   });
 }
 
@@ -135,7 +175,7 @@ async function targetOf(
   db: Queries,
   id: string,
   head: number,
-  step: Step,
+  step: HistoryStep,
 ): Promise<{ number: number; figures: unknown }> {
   type Target = { number: number | null; figures: unknown };
   const { rows } =
@@ -154,24 +194,10 @@ async function targetOf(
             step.to,
           ]);
   const target = rows[0];
-  if (!target || target.number === null)
-    throw new UserError(
-      step === "undo"
-        ? "There is nothing to undo."
-        : step === "redo"
-          ? "There is nothing to redo."
-          : "This step is no longer there.",
-    );
-  return { number: target.number, figures: target.figures };
-}
-
-export interface Revision {
-  readonly number: number;
-  readonly parent: number | null;
-  readonly operation: string;
-  readonly words: string;
-  readonly figures: unknown;
-  readonly at: string;
+  if (target && target.number !== null) return { number: target.number, figures: target.figures };
+  if (step === "undo") throw new UserError("There is nothing to undo.");
+  if (step === "redo") throw new UserError("There is nothing to redo.");
+  throw new Missing("This step is no longer there.");
 }
 
 /** All steps ever made, the oldest first. */

@@ -1,8 +1,9 @@
 /** Samples per tile side, for covered and overlapping area. */
 const SAMPLES = 4096;
-/** Beyond so many samples in all, fewer are taken per tile. */
+/** Beyond so many samples in all, or so many visits of them, fewer are taken per tile. */
 const BUDGET = 16 * SAMPLES ** 2;
-const MANY_TILES = 64;
+/** Tiles beyond which a layout is no layout in tiles: it is looked at through one window. */
+const MANY_TILES = 1024;
 
 export interface Coverage {
   readonly samplesPerTileSide: number;
@@ -31,8 +32,11 @@ export function coverageOf(q: Float64Array): Coverage {
     counter.count(q, u0, v0, SAMPLES / side, SAMPLES);
     samples = SAMPLES / side;
   } else {
-    while (tiles.length * samples ** 2 > BUDGET) samples /= 2;
-    for (const [u, v] of tiles) counter.count(q, u, v, samples, samples);
+    // Shells that lie on one another are visited each: a hundred over a whole tile cost as much as a hundred tiles.
+    const visited = Math.max(tiles.length, areaOf(q));
+    while (visited * samples ** 2 > BUDGET && samples > 64) samples /= 2;
+    const lists = byTile(q, tiles);
+    for (const [i, [u, v]] of tiles.entries()) counter.count(lists[i]!, u, v, samples, samples);
   }
   const used = tiles ? (tiles.length > MANY_TILES ? tiles.length : counter.used) : null;
   const coveredArea = counter.covered / samples ** 2;
@@ -43,6 +47,44 @@ export function coverageOf(q: Float64Array): Coverage {
     coverage: used ? coveredArea / used : null,
     overlapShare: counter.covered ? counter.multiple / counter.covered : 0,
   };
+}
+
+function areaOf(q: Float64Array): number {
+  let area = 0;
+  for (let i = 0; i < q.length; i += 6)
+    area += Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
+  return area;
+}
+
+/** The triangles that meet each tile, so that a tile does not look at all of them. */
+function byTile(q: Float64Array, tiles: ReadonlyArray<[number, number]>): Float64Array[] {
+  if (tiles.length === 1) return [q];
+  const place = new Map(tiles.map(([u, v], i) => [`${u},${v}`, i]));
+  const counts = new Uint32Array(tiles.length);
+  const visit = (act: (tile: number, triangle: number) => void) => {
+    for (let i = 0; i < q.length; i += 6) {
+      const [u0, v0, u1, v1] = tilesOf(q, i);
+      for (let u = u0; u <= u1; u++)
+        for (let v = v0; v <= v1; v++) {
+          const tile = place.get(`${u},${v}`);
+          if (tile !== undefined) act(tile, i);
+        }
+    }
+  };
+  visit((tile) => counts[tile]!++);
+  const out = Array.from(counts, (n) => new Float64Array(6 * n));
+  counts.fill(0);
+  visit((tile, i) => out[tile]!.set(q.subarray(i, i + 6), 6 * counts[tile]!++));
+  return out;
+}
+
+/** First and last tiles that a triangle's box meets. */
+function tilesOf(q: Float64Array, i: number): [number, number, number, number] {
+  const u0 = Math.floor(Math.min(q[i]!, q[i + 2]!, q[i + 4]!));
+  const v0 = Math.floor(Math.min(q[i + 1]!, q[i + 3]!, q[i + 5]!));
+  const u1 = Math.max(u0, Math.ceil(Math.max(q[i]!, q[i + 2]!, q[i + 4]!)) - 1);
+  const v1 = Math.max(v0, Math.ceil(Math.max(q[i + 1]!, q[i + 3]!, q[i + 5]!)) - 1);
+  return [u0, v0, u1, v1];
 }
 
 function boundsOf(q: Float64Array): [number, number, number, number] {
@@ -59,12 +101,14 @@ function boundsOf(q: Float64Array): [number, number, number, number] {
 /** Unit squares met by the triangles' boxes; nothing where a single box is absurdly wide. */
 function tilesTouched(q: Float64Array): Array<[number, number]> | null {
   const seen = new Map<string, [number, number]>();
+  let last = "";
   for (let i = 0; i < q.length; i += 6) {
-    const u0 = Math.floor(Math.min(q[i]!, q[i + 2]!, q[i + 4]!));
-    const v0 = Math.floor(Math.min(q[i + 1]!, q[i + 3]!, q[i + 5]!));
-    const u1 = Math.max(u0, Math.ceil(Math.max(q[i]!, q[i + 2]!, q[i + 4]!)) - 1);
-    const v1 = Math.max(v0, Math.ceil(Math.max(q[i + 1]!, q[i + 3]!, q[i + 5]!)) - 1);
+    const [u0, v0, u1, v1] = tilesOf(q, i);
     if ((u1 - u0 + 1) * (v1 - v0 + 1) > 4096) return null;
+    // Most triangles lie in one tile, and in that of the one before.
+    const key = `${u0},${v0},${u1},${v1}`;
+    if (key === last) continue;
+    last = key;
     for (let u = u0; u <= u1; u++) for (let v = v0; v <= v1; v++) seen.set(`${u},${v}`, [u, v]);
     if (seen.size > 100_000) return null;
   }

@@ -156,9 +156,9 @@ describe("measuring, against cases worked out by hand", () => {
   });
 
   it("tells stretch by triangle, against the mean of the shell", () => {
-    const even = triangleStretch(read(square(UPRIGHT))).get("p1")!;
+    const even = triangleStretch(read(square(UPRIGHT)), "s1").get("p1")!;
     expect(Array.from(even)).toEqual([expect.closeTo(1), expect.closeTo(1)]);
-    const bare = triangleStretch(read(["v 0 0 0", "v 1 0 0", "v 0 1 0", "f 1 2 3"])).get("p1")!;
+    const bare = triangleStretch(read(["v 0 0 0", "v 1 0 0", "v 0 1 0", "f 1 2 3"]), "s1").get("p1")!;
     expect(bare[0]).toBeNaN();
   });
 });

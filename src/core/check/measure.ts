@@ -1,11 +1,15 @@
-import type { Asset, PartId } from "../layout/asset";
+import { type Asset, type PlacedShape, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
+import { type ShellRef, structureOf } from "../layout/layout";
+import { trianglesOf } from "../mesh/triangulate";
 import { type Coverage, coverageOf } from "./coverage";
-import { type Distortion, distortionOf, type ShellSums, stretchOf, sumShells } from "./distortion";
+import { type Distortion, distortionOf } from "./distortion";
+import { type Figures, figuresOfAsset, layoutIn } from "./figures";
 import { leastGap } from "./gaps";
-import { type Gathered, gather, type ShellRef } from "./gather";
+import { type Outlines, outlinesOf, trianglesInUv, type UvTriangles } from "./outlines";
+import { stackedCopies } from "./stacks";
 
 /** Figures of one shell. */
-export interface ShellFigures extends ShellRef {
+export interface ShellRow extends ShellRef {
   /** World area. */
   readonly area: number;
   readonly uvArea: number;
@@ -46,7 +50,7 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   readonly allShells: number;
   /** World length of all edges that are cut, whether mapped or not. */
   readonly cutLength: number;
-  readonly perShell: readonly ShellFigures[];
+  readonly perShell: readonly ShellRow[];
 }
 
 /** UV may stick out of its tile by this much without being out of bounds. */
@@ -56,114 +60,164 @@ const SLACK = 1e-6;
  * Measures one UV set of an asset.
  *
  * @param resolution texels per tile side
- * @param only parts to measure; all when not given
+ * @param set the first when left out
+ * @param only shapes to measure; all when not given
  */
-export function measure(asset: Asset, resolution = 2048, set = 0, only?: ReadonlySet<PartId>): Measures {
-  const g = gather(asset, set, only);
+export const measure = (
+  asset: Asset,
+  resolution = 2048,
+  set: UvSetId = asset.sets[0]!.id,
+  only?: ReadonlySet<ShapeId>,
+): Measures => {
+  const figures = figuresOfAsset(asset, set, only);
+  return mergeFigures(asset, set, figures, resolution, measureBetween(betweenInput(asset, set, figures)));
+};
+
+/** What lies between shells: coverage, overlap, gaps, borders of tiles. */
+export interface Between {
+  readonly cover: Coverage;
+  readonly stacked: number;
+  /** Overlap when exact copies lying on one another count once. */
+  readonly overlapUnstacked: number;
+  /** Least distance of two shells, in tiles; null with fewer than two. */
+  readonly gap: number | null;
+  /** Least distance of a corner to the border of its tile; negative where it sticks out. */
+  readonly borderGap: number;
+  readonly outOfBounds: number;
+}
+
+/** Plain arrays that measuring between shells works on. */
+export interface BetweenInput {
+  readonly triangles: UvTriangles;
+  readonly outlines: Outlines;
+  readonly copies: Uint8Array;
+}
+
+export function betweenInput(asset: Asset, set: UvSetId, figures: Figures): BetweenInput {
+  const shapes = shapesOf(asset).filter((s) => figures.has(s.id));
+  const copies = stackedCopies(figures);
+  return {
+    triangles: trianglesInUv(shapes, set, figures),
+    outlines: outlinesOf(shapes, set, figures, copies),
+    copies,
+  };
+}
+
+export function measureBetween({ triangles, outlines, copies }: BetweenInput): Between {
+  const { points, shell } = triangles;
+  const stacked = copies.reduce((a, b) => a + b, 0);
+  const cover = coverageOf(points);
+  return {
+    cover,
+    stacked,
+    overlapUnstacked: stacked
+      ? coverageOf(points.filter((_, i) => !copies[shell[Math.floor(i / 6)]!])).overlapShare
+      : cover.overlapShare,
+    gap: leastGap(outlines.segments, outlines.shell, 1 / 2048),
+    borderGap: borderGap(points),
+    outOfBounds: outOfBounds(points),
+  };
+}
+
+/** Adds up what was measured of each shape, and measures what lies between shells: coverage, overlap, gaps. */
+export function mergeFigures(
+  asset: Asset,
+  set: UvSetId,
+  figures: Figures,
+  resolution: number,
+  between: Between,
+): Measures {
+  const shapes = shapesOf(asset).filter((s) => figures.has(s.id));
+  const total = (of: (f: ShapeFiguresOf) => ArrayLike<number>, mappedOnly = true): number => {
+    let sum = 0;
+    for (const f of figures.values()) {
+      const list = of(f);
+      for (let k = 0; k < f.count; k++) if (!mappedOnly || f.mapped[k]) sum += list[k]!;
+    }
+    return sum;
+  };
   const base = {
     resolution,
-    vertices: g.vertices,
-    faces: g.faces,
-    triangles: g.count,
-    cornersWithoutUv: g.cornersWithoutUv,
-    shells: g.shells.length,
-    allShells: g.allShells,
-    cutLength: g.cutLength,
+    vertices: shapes.reduce((n, s) => n + s.mesh.positions.length / 3, 0),
+    faces: total((f) => f.faces, false),
+    triangles: total((f) => f.triangles),
+    cornersWithoutUv: total((f) => f.corners.map((c, k) => (f.mapped[k] ? 0 : c)), false),
+    shells: total((f) => f.mapped),
+    allShells: [...figures.values()].reduce((n, f) => n + f.count, 0),
+    cutLength: total((f) => f.cutLength, false),
   };
-  if (!g.count) return { ...base, perShell: [] };
-  const stretch = stretchOf(g);
-  const sums = sumShells(g, g.shells.length, stretch);
-  const copies = stackedCopies(g, sums);
-  const cover = coverageOf(g.q);
-  const alone = Array.from(g.outlineShell.keys()).filter((i) => !copies[g.outlineShell[i]!]);
-  const outline = Float64Array.from({ length: 4 * alone.length }, (_, i) => g.outline[4 * alone[i >> 2]! + (i & 3)]!);
-  const gap = leastGap(
-    outline,
-    Uint32Array.from(alone, (i) => g.outlineShell[i]!),
-    1 / resolution,
-  );
-  const stacked = copies.reduce((a, b) => a + b, 0);
-  const area = sums.area.reduce((a, b) => a + b, 0);
-  const root = Math.sqrt(area) || 1;
+  if (!base.triangles) return { ...base, perShell: [] };
+  const rows = shellRows(figures, resolution);
+  const { gap } = between;
+  const root = Math.sqrt(total((f) => f.area)) || 1;
   return {
     ...base,
-    flippedTriangles: sums.flipped.reduce((a, b) => a + b, 0),
-    mirroredShells: sums.majority.filter((m) => m < 0).length,
-    collapsedTriangles: stretch.solid.reduce((n, solid, t) => n + (solid && stretch.sign[t] === 0 ? 1 : 0), 0),
-    degenerateTriangles3d: stretch.solid.reduce((n, solid) => n + (solid ? 0 : 1), 0),
-    ...(distortionOf(g, stretch, sums) ?? {}),
-    ...densityFigures(sums, resolution),
-    ...cover,
-    stackedShells: stacked,
-    overlapShareUnstacked: stacked ? coverageOf(withoutShells(g, copies)).overlapShare : cover.overlapShare,
-    outOfBoundsTriangles: outOfBounds(g.q),
+    flippedTriangles: total((f) => f.flipped),
+    mirroredShells: total((f) => f.majority.map((m) => (m < 0 ? 1 : 0))),
+    collapsedTriangles: total((f) => f.collapsed),
+    degenerateTriangles3d: total((f) => f.flat),
+    ...(distortionOf(figures, (id) => shellOfTriangle(shapes.find((s) => s.id === id)!, set)) ?? {}),
+    ...densityFigures(rows),
+    ...between.cover,
+    stackedShells: between.stacked,
+    overlapShareUnstacked: between.overlapUnstacked,
+    outOfBoundsTriangles: between.outOfBounds,
     shellGapPx: gap === null ? null : gap * resolution,
-    borderGapPx: borderGap(g.q) * resolution,
-    seamLength: g.seamLength / root,
-    openBorderLength: g.borderLength / root,
-    seamWorldLength: g.seamLength,
-    perShell: perShell(g, sums, resolution),
+    borderGapPx: between.borderGap * resolution,
+    seamLength: total((f) => f.seamLength) / root,
+    openBorderLength: total((f) => f.borderLength) / root,
+    seamWorldLength: total((f) => f.seamLength),
+    perShell: rows,
   };
 }
 
-function perShell(g: Gathered, sums: ShellSums, resolution: number): ShellFigures[] {
-  return g.shells.map((ref, k) => ({
-    ...ref,
-    area: sums.area[k]!,
-    uvArea: sums.uvArea[k]!,
-    energy: sums.energy[k]!,
-    density: sums.area[k]! > 0 ? Math.sqrt(sums.uvArea[k]! / sums.area[k]!) * resolution : 0,
-    flipped: sums.flipped[k]!,
-    mirrored: sums.majority[k]! < 0,
-  }));
+type ShapeFiguresOf = Figures extends ReadonlyMap<string, infer F> ? F : never;
+
+/** Shell of every triangle of a shape. */
+function shellOfTriangle(shape: PlacedShape, set: UvSetId): Uint32Array {
+  const { faceShell } = structureOf(shape.mesh, layoutIn(shape, set));
+  return trianglesOf(shape.mesh).face.map((f) => faceShell[f]!);
 }
 
-function densityFigures(sums: ShellSums, resolution: number) {
-  const real = Array.from(sums.area.keys()).filter((k) => sums.area[k]! > 0);
-  if (!real.length) return {};
-  const density = real.map((k) => Math.sqrt(sums.uvArea[k]! / sums.area[k]!) * resolution);
-  const total = real.reduce((sum, k) => sum + sums.area[k]!, 0);
-  const weigh = (value: (d: number) => number) =>
-    real.reduce((sum, k, i) => sum + (sums.area[k]! / total) * value(density[i]!), 0);
-  const mean = weigh((d) => d);
-  const [low, high] = density.reduce(([a, b], d) => [Math.min(a, d), Math.max(b, d)], [Infinity, 0] as const as [
-    number,
-    number,
-  ]);
+/** A row for every mapped shell. */
+export function shellRows(figures: Figures, resolution: number): ShellRow[] {
+  const out: ShellRow[] = [];
+  for (const [shape, f] of figures)
+    for (let k = 0; k < f.count; k++) {
+      if (!f.mapped[k]) continue;
+      const [area, uvArea] = [f.area[k]!, f.uvArea[k]!];
+      out.push({
+        shape,
+        face: f.face[k]!,
+        area,
+        uvArea,
+        energy: f.energy[k]!,
+        density: area > 0 ? Math.sqrt(uvArea / area) * resolution : 0,
+        flipped: f.flipped[k]!,
+        mirrored: f.majority[k]! < 0,
+      });
+    }
+  return out;
+}
+
+function densityFigures(rows: readonly ShellRow[]) {
+  let [total, sum, low, high] = [0, 0, Infinity, -Infinity];
+  for (const { area, density } of rows) {
+    if (!(area > 0)) continue;
+    total += area;
+    sum += area * density;
+    low = Math.min(low, density);
+    high = Math.max(high, density);
+  }
+  if (!total) return {};
+  const mean = sum / total;
+  let spread = 0;
+  for (const { area, density } of rows) if (area > 0) spread += (area / total) * (density - mean) ** 2;
   return {
     texelDensityMean: mean,
-    texelDensityVariation: mean ? Math.sqrt(weigh((d) => (d - mean) ** 2)) / mean : 0,
+    texelDensityVariation: mean ? Math.sqrt(spread) / mean : 0,
     texelDensityMinToMax: high ? low / high : 0,
   };
-}
-
-/** Marks shells that lie right on an earlier one: same box and same area, to 1e-5. */
-function stackedCopies(g: Gathered, sums: ShellSums): Uint8Array {
-  const n = g.shells.length;
-  const box = new Float64Array(4 * n).map((_, i) => ((i & 3) < 2 ? Infinity : -Infinity));
-  for (let t = 0; t < g.count; t++) {
-    const b = 4 * g.shell[t]!;
-    for (let k = 0; k < 6; k += 2) {
-      box[b] = Math.min(box[b]!, g.q[6 * t + k]!);
-      box[b + 1] = Math.min(box[b + 1]!, g.q[6 * t + k + 1]!);
-      box[b + 2] = Math.max(box[b + 2]!, g.q[6 * t + k]!);
-      box[b + 3] = Math.max(box[b + 3]!, g.q[6 * t + k + 1]!);
-    }
-  }
-  const seen = new Set<string>();
-  const copies = new Uint8Array(n);
-  for (let k = 0; k < n; k++) {
-    const look = [...box.subarray(4 * k, 4 * k + 4), Math.sqrt(sums.uvArea[k]!)].map((x) => Math.round(x * 1e5)).join();
-    if (seen.has(look)) copies[k] = 1;
-    seen.add(look);
-  }
-  return copies;
-}
-
-function withoutShells(g: Gathered, left: Uint8Array): Float64Array {
-  const out: number[] = [];
-  for (let t = 0; t < g.count; t++) if (!left[g.shell[t]!]) for (let k = 0; k < 6; k++) out.push(g.q[6 * t + k]!);
-  return Float64Array.from(out);
 }
 
 function outOfBounds(q: Float64Array): number {

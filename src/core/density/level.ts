@@ -1,6 +1,6 @@
-import { type Asset, measuringTransform, type Part } from "../layout/asset";
+import type { PlacedShape } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { facesOfShell, structureOf, type UvSet } from "../layout/uv-set";
+import { facesOfShell, type Layout, structureOf } from "../layout/layout";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
 
@@ -13,10 +13,10 @@ export interface ShellArea {
 }
 
 /** World and UV areas of a part's mapped shells, the world areas at the largest instance. */
-export function shellAreas(asset: Asset, part: Part, layout: UvSet): ShellArea[] {
-  const { mesh } = part;
+export function shellAreas(shape: PlacedShape, layout: Layout): ShellArea[] {
+  const { mesh } = shape;
   const s = structureOf(mesh, layout);
-  const world = worldPositions(mesh, measuringTransform(asset, part));
+  const world = worldPositions(mesh, shape.metric);
   const t = trianglesOf(mesh);
   const out: ShellArea[] = [];
   for (let shell = 0; shell < s.shellCount; shell++) {

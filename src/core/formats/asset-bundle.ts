@@ -1,7 +1,6 @@
 import { z } from "zod";
-import type { Asset, Part } from "../layout/asset";
-import { withParts } from "../layout/asset";
-import { type AssetDelta, headOf } from "../layout/delta";
+import { type Asset, type Shape, type ShapeId, withParts } from "../layout/asset";
+import { type AssetDelta, headOf, partRecord } from "../layout/delta";
 import { UserError } from "../layout/user-error";
 import {
   Arrays,
@@ -12,40 +11,48 @@ import {
   HeadJson,
   LayoutJson,
   layoutJson,
-  RecordJson,
+  layoutsJson,
+  PartJson,
   readBody,
   reader,
   readHead,
   readLayout,
-  readRecord,
+  readLayouts,
+  readPart,
   type Trust,
 } from "./asset-json";
 import { decodeBundle, encodeBundle } from "./bundle";
+import { plainText } from "./schema-words";
 
+/** Parts an asset may have. */
+const MOST_PARTS = 100_000;
+
+const Id = plainText(200, 1);
+const Files = z.record(z.string(), z.number().int().min(0));
 const AssetJson = z.object({
-  id: z.string(),
-  name: z.string().min(1).max(300),
+  id: plainText(300),
+  name: plainText(300, 1),
   head: HeadJson,
-  parts: z
-    .array(z.object({ record: RecordJson, body: BodyJson.optional(), uvSets: z.array(LayoutJson.nullable()).max(32) }))
-    .min(1),
-  files: z.record(z.string(), z.number().int().min(0)),
+  parts: z.array(PartJson).min(1).max(MOST_PARTS),
+  shapes: z
+    .array(z.object({ id: Id, body: BodyJson, layouts: z.record(z.string(), LayoutJson) }))
+    .min(1)
+    .max(MOST_PARTS),
+  files: Files,
 });
 
-/** An asset as one block of bytes; instances carry no mesh of their own. */
+/** An asset as one block of bytes. */
 export function encodeAsset(asset: Asset): Uint8Array<ArrayBuffer> {
   const arrays = new Arrays();
   const json = {
     id: asset.id,
     name: asset.name,
     head: headOf(asset),
-    parts: asset.parts.map((part) => ({
-      record: readRecord(part as never),
-      ...(part.instanceOf === undefined ? { body: bodyJson(part, arrays) } : {}),
-      uvSets:
-        part.instanceOf === undefined
-          ? asset.sets.map((_, i) => (part.uvSets[i] ? layoutJson(part.uvSets[i], arrays) : null))
-          : [],
+    parts: asset.parts.map(partRecord),
+    shapes: [...asset.shapes.values()].map((shape) => ({
+      id: shape.id,
+      body: bodyJson(shape, arrays),
+      layouts: layoutsJson(shape, arrays),
     })),
     files: Object.fromEntries(Object.entries(asset.files ?? {}).map(([key, bytes]) => [key, arrays.add(bytes)])),
   };
@@ -57,38 +64,31 @@ export function decodeAsset(bytes: Uint8Array, trust: Trust = "check"): Asset {
   const { json: raw, arrays } = decodeBundle(bytes);
   const parsed = AssetJson.safeParse(raw);
   if (!parsed.success) throw badJson("The asset", parsed.error);
-  const { id, name, head, parts: partsJson, files } = parsed.data;
-  const parts: Part[] = [];
-  const owners = new Map<string, Part>();
-  for (const { record, body, uvSets } of partsJson) {
-    const base = readRecord(record);
-    if (base.instanceOf !== undefined) {
-      const owner = owners.get(base.instanceOf);
-      if (!owner) throw new UserError(`The data of part ${base.name} does not fit together: it repeats no part.`);
-      parts.push({ ...base, mesh: owner.mesh, uvSets: owner.uvSets });
-      continue;
-    }
-    if (!body) throw new UserError(`The data of part ${base.name} does not fit together: it has no mesh.`);
-    const part: Part = {
-      ...base,
-      ...readBody(body, arrays, base.name),
-      uvSets: head.sets.map((_, i) => (uvSets[i] ? readLayout(uvSets[i], arrays, base.name) : undefined)),
-    };
-    owners.set(part.id, part);
-    parts.push(part);
-  }
-  const { order: _, ...rest } = readHead(head);
+  const { id, name, head, files } = parsed.data;
+  const shapes = new Map<ShapeId, Shape>();
+  for (const s of parsed.data.shapes)
+    shapes.set(s.id, { ...readBody(s.body, arrays, s.id), id: s.id, layouts: readLayouts(s.layouts, arrays, s.id) });
+  const byId = new Map(parsed.data.parts.map((p) => [p.id, readPart(p)]));
+  const { order, ...rest } = readHead(head);
+  const parts = order.flatMap((part) => byId.get(part) ?? []);
   const read = reader(arrays, "the files");
   const kept = Object.fromEntries(Object.entries(files).map(([key, at]) => [key, read(at, Uint8Array)]));
-  const asset = withParts({ id, name, ...rest, parts, ...(Object.keys(files).length ? { files: kept } : {}) }, parts);
-  return trust === "check" ? checkAsset(asset) : asset;
+  const asset: Asset = { id, name, ...rest, parts, shapes, ...(Object.keys(files).length ? { files: kept } : {}) };
+  if (trust === "check") checkWhole(asset, parsed.data.parts.length);
+  return withParts(asset, parts);
+}
+
+function checkWhole(asset: Asset, parts: number): void {
+  checkAsset(asset);
+  if (asset.parts.length !== parts) throw new UserError("The asset cannot be read: its order does not name its parts.");
 }
 
 const DeltaJson = z.object({
   head: HeadJson.optional(),
-  parts: z.array(z.object({ record: RecordJson, body: BodyJson.optional() })),
-  layouts: z.array(z.object({ part: z.string(), set: z.number().int().min(0).max(31), layout: LayoutJson.nullable() })),
-  files: z.record(z.string(), z.number().int().min(0)),
+  parts: z.array(PartJson).max(MOST_PARTS),
+  shapes: z.array(z.object({ id: Id, body: BodyJson })).max(MOST_PARTS),
+  layouts: z.array(z.object({ shape: Id, set: Id, layout: LayoutJson.nullable() })),
+  files: Files,
 });
 
 export type Files = Readonly<Record<string, Uint8Array>>;
@@ -103,7 +103,8 @@ export function encodeDelta(
   const json = {
     ...beside,
     ...(delta.head ? { head: delta.head } : {}),
-    parts: delta.parts.map(({ record, body }) => ({ record, ...(body ? { body: bodyJson(body, arrays) } : {}) })),
+    parts: delta.parts,
+    shapes: delta.shapes.map(({ id, body }) => ({ id, body: bodyJson(body, arrays) })),
     layouts: delta.layouts.map((l) => ({ ...l, layout: l.layout ? layoutJson(l.layout, arrays) : null })),
     files: Object.fromEntries(Object.entries(files).map(([key, bytes]) => [key, arrays.add(bytes)])),
   };
@@ -120,16 +121,14 @@ export function decodeDelta<T>(
   const rest = beside.safeParse(json);
   if (!parsed.success) throw badJson("The edit", parsed.error);
   if (!rest.success) throw badJson("The edit", rest.error);
-  const { head, parts, layouts, files } = parsed.data;
+  const { head, parts, shapes, layouts, files } = parsed.data;
   const read = reader(arrays, "the files");
   return {
     delta: {
       ...(head ? { head: readHead(head) } : {}),
-      parts: parts.map(({ record, body }) => ({
-        record: readRecord(record),
-        ...(body ? { body: readBody(body, arrays, record.name) } : {}),
-      })),
-      layouts: layouts.map((l) => ({ ...l, layout: l.layout ? readLayout(l.layout, arrays, l.part) : null })),
+      parts: parts.map(readPart),
+      shapes: shapes.map(({ id, body }) => ({ id, body: readBody(body, arrays, id) })),
+      layouts: layouts.map((l) => ({ ...l, layout: l.layout ? readLayout(l.layout, arrays, l.shape) : null })),
     },
     beside: rest.data,
     files: Object.fromEntries(Object.entries(files).map(([key, at]) => [key, read(at, Uint8Array)])),

@@ -1,17 +1,29 @@
 import { z } from "zod";
-import { type Asset, type Part, type PartBody, PURPOSES, STATUSES, UNITS } from "../layout/asset";
-import { type AssetHead, bodyOf, recordOf } from "../layout/delta";
+import {
+  type Asset,
+  LABELS,
+  type Part,
+  PURPOSES,
+  type Remembered,
+  type Shape,
+  type ShapeBody,
+  STATUSES,
+  UNITS,
+  type UvSetId,
+} from "../layout/asset";
+import { type AssetHead, bodyOf, partRecord } from "../layout/delta";
+import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
-import { FARTHEST_UV, structureOf, type UvSet } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { Numbers } from "./bundle";
+import { plainText, schemaWords } from "./schema-words";
 
 // Assets as JSON whose arrays stand apart, by number: in bundles that travel, and in the rows of the database.
 
 const ArrayRef = z.number().int().min(0);
-const Name = z.string().max(1000);
-const PartIdJson = z.string().min(1).max(200);
+const Name = plainText(1000);
+const Id = plainText(200, 1);
 
 export const LayoutJson = z.object({ cut: ArrayRef, mapped: ArrayRef, uv: ArrayRef, pinned: ArrayRef });
 
@@ -24,45 +36,56 @@ const MeshJson = z.object({
   cornerNormal: ArrayRef.optional(),
   originVertex: ArrayRef,
   originFace: ArrayRef,
-  groups: z.array(z.string()),
+  groups: z.array(Name),
 });
 
-export const RecordJson = z.object({
-  id: PartIdJson,
+export const PartJson = z.object({
+  id: Id,
+  shape: Id,
   name: Name,
   path: z.array(Name).max(200),
   transform: z.array(z.number()).length(16),
-  instanceOf: PartIdJson.optional(),
   sourceIndex: z.number().int().optional(),
-  label: z.number().int().min(0).max(15).optional(),
+  label: z
+    .number()
+    .int()
+    .min(0)
+    .max(LABELS.length - 1)
+    .optional(),
   status: z.enum(STATUSES).optional(),
   locked: z.string().max(300).optional(),
   pivot: z.tuple([z.number(), z.number(), z.number()]).optional(),
 });
 
-/** A part within another: what was merged, or what a piece was split off. Such parts nest no deeper. */
+/** A part with its shape within another shape: what was merged, or what a piece was split off. */
 interface InnerJson {
-  record: z.infer<typeof RecordJson>;
-  body: BodyJson;
-  uvSets: Array<z.infer<typeof LayoutJson> | null>;
+  part: z.infer<typeof PartJson>;
+  shape: BodyJson;
+  layouts: Record<UvSetId, z.infer<typeof LayoutJson>>;
 }
 interface BodyJson {
   mesh: z.infer<typeof MeshJson>;
   merged?: InnerJson[] | undefined;
   split?: { whole: InnerJson; faces: number } | undefined;
 }
-export const BodyJson: z.ZodType<BodyJson> = z.lazy(() =>
-  z.object({
+
+/** Shapes within shapes: merging what was split off what was merged goes no deeper than this. */
+const DEEPEST = 4;
+
+function bodySchema(depth: number): z.ZodType<BodyJson> {
+  if (depth === 0) return z.object({ mesh: MeshJson }).strict();
+  const inner = z.object({
+    part: PartJson,
+    shape: bodySchema(depth - 1),
+    layouts: z.record(z.string(), LayoutJson),
+  });
+  return z.object({
     mesh: MeshJson,
-    merged: z.array(InnerJson).optional(),
-    split: z.object({ whole: InnerJson, faces: ArrayRef }).optional(),
-  }),
-);
-const InnerJson: z.ZodType<InnerJson> = z.object({
-  record: RecordJson,
-  body: BodyJson,
-  uvSets: z.array(LayoutJson.nullable()),
-});
+    merged: z.array(inner).optional(),
+    split: z.object({ whole: inner, faces: ArrayRef }).optional(),
+  });
+}
+export const BodyJson = bodySchema(DEEPEST);
 
 export const HeadJson = z.object({
   unit: z.enum(UNITS),
@@ -70,7 +93,7 @@ export const HeadJson = z.object({
   sets: z
     .array(
       z.object({
-        id: z.string().min(1).max(100),
+        id: Id,
         name: Name,
         purpose: z.enum(PURPOSES),
         exportAs: z.number().int().min(0).max(7).nullable(),
@@ -82,16 +105,16 @@ export const HeadJson = z.object({
     z.object({
       name: Name,
       color: z.tuple([z.number(), z.number(), z.number()]),
-      texture: z.object({ image: z.string(), set: z.string() }).optional(),
+      texture: z.object({ image: plainText(100), set: Id }).optional(),
     }),
   ),
-  images: z.array(z.object({ key: z.string().max(100), name: Name, type: z.string().max(100) })),
+  images: z.array(z.object({ key: plainText(100), name: Name, type: plainText(100) })),
   source: z.object({
-    name: z.string().max(300),
+    name: plainText(300),
     format: z.enum(["obj", "glb", "gltf", "ply", "stl", "made"]),
-    key: z.string().max(100).optional(),
+    key: plainText(100).optional(),
   }),
-  order: z.array(PartIdJson).min(1),
+  order: z.array(Id).min(1),
 });
 
 /** Collects arrays, each once, and hands out their numbers. */
@@ -109,7 +132,7 @@ export class Arrays {
   };
 }
 
-export const layoutJson = (set: UvSet, arrays: Arrays): z.infer<typeof LayoutJson> => ({
+export const layoutJson = (set: Layout, arrays: Arrays): z.infer<typeof LayoutJson> => ({
   cut: arrays.add(set.cut),
   mapped: arrays.add(set.mapped),
   uv: arrays.add(set.uv),
@@ -130,13 +153,17 @@ function meshJson(mesh: PolyMesh, arrays: Arrays): z.infer<typeof MeshJson> {
   };
 }
 
-const innerJson = (part: Part, arrays: Arrays): InnerJson => ({
-  record: RecordJson.parse(recordOf(part)),
-  body: bodyJson(part, arrays),
-  uvSets: Array.from(part.uvSets, (set) => (set ? layoutJson(set, arrays) : null)),
+const innerJson = ({ part, shape }: Remembered, arrays: Arrays): InnerJson => ({
+  part: PartJson.parse(partRecord(part)),
+  shape: bodyJson(shape, arrays),
+  layouts: layoutsJson(shape, arrays),
 });
 
-export function bodyJson(body: PartBody, arrays: Arrays): BodyJson {
+/** The layouts of a shape by the ids of their sets. */
+export const layoutsJson = (shape: Shape, arrays: Arrays): Record<UvSetId, z.infer<typeof LayoutJson>> =>
+  Object.fromEntries([...shape.layouts].map(([set, layout]) => [set, layoutJson(layout, arrays)]));
+
+export function bodyJson(body: ShapeBody, arrays: Arrays): BodyJson {
   const { mesh, merged, split } = body;
   return {
     mesh: meshJson(mesh, arrays),
@@ -159,7 +186,25 @@ export function reader(arrays: readonly Numbers[], part: string) {
 /** How much a reader is to check: what comes from outside everything, what the own database wrote only its kinds. */
 export type Trust = "check" | "own";
 
+/** Meshes and layouts that were read from some arrays, so that what is named twice is read, and checked, once. */
+const readBefore = new WeakMap<readonly Numbers[], Map<string, unknown>>();
+
+function once<T>(arrays: readonly Numbers[], json: unknown, read: () => T): T {
+  let known = readBefore.get(arrays);
+  if (!known) {
+    known = new Map();
+    readBefore.set(arrays, known);
+  }
+  const key = JSON.stringify(json);
+  if (!known.has(key)) known.set(key, read());
+  return known.get(key) as T;
+}
+
 function readMesh(json: z.infer<typeof MeshJson>, arrays: readonly Numbers[], name: string): PolyMesh {
+  return once(arrays, json, () => newMesh(json, arrays, name));
+}
+
+function newMesh(json: z.infer<typeof MeshJson>, arrays: readonly Numbers[], name: string): PolyMesh {
   const read = reader(arrays, name);
   return {
     positions: read(json.positions, Float64Array),
@@ -173,8 +218,12 @@ function readMesh(json: z.infer<typeof MeshJson>, arrays: readonly Numbers[], na
   };
 }
 
+/** Meshes that were checked, and against how many materials. They never change. */
+const sound = new WeakMap<PolyMesh, number>();
+
 /** Checks that a mesh fits together. @throws UserError */
 export function checkMesh(mesh: PolyMesh, name: string, materials: number): void {
+  if (sound.get(mesh) === materials) return;
   const faces = mesh.faceStart.length - 1;
   const vertices = mesh.positions.length / 3;
   if (faces < 0 || mesh.faceStart[0] !== 0 || mesh.faceStart[faces] !== mesh.cornerVertex.length)
@@ -188,10 +237,15 @@ export function checkMesh(mesh: PolyMesh, name: string, materials: number): void
     throw fault(name, "its groups");
   if (mesh.origin.face.length !== faces || mesh.origin.vertex.length !== vertices) throw fault(name, "its origin");
   if (mesh.cornerNormal && mesh.cornerNormal.length !== 3 * mesh.cornerVertex.length) throw fault(name, "its normals");
+  sound.set(mesh, materials);
 }
 
+/** Layouts that were checked, and for which mesh. */
+const fitting = new WeakMap<Layout, PolyMesh>();
+
 /** Checks that a layout's arrays have the sizes its mesh and bits ask for. @throws UserError */
-export function checkLayout(mesh: PolyMesh, set: UvSet, name: string): UvSet {
+export function checkLayout(mesh: PolyMesh, set: Layout, name: string): Layout {
+  if (fitting.get(set) === mesh) return set;
   const bytes = (count: number) => (count + 7) >> 3;
   const faces = mesh.faceStart.length - 1;
   if (set.cut.length !== bytes(topologyOf(mesh).edgeCount) || set.mapped.length !== bytes(faces))
@@ -199,78 +253,102 @@ export function checkLayout(mesh: PolyMesh, set: UvSet, name: string): UvSet {
   const { wedgeCount } = structureOf(mesh, set);
   if (set.uv.length !== 2 * wedgeCount || set.pinned.length !== bytes(wedgeCount)) throw fault(name, "its coordinates");
   if (!set.uv.every((x) => Math.abs(x) <= FARTHEST_UV)) throw fault(name, "a coordinate is out of reach");
+  fitting.set(set, mesh);
   return set;
 }
 
 /** Checks every shape and layout of an asset. @throws UserError naming the part at fault */
 export function checkAsset(asset: Asset): Asset {
-  const seen = new Set<string>();
-  const setIds = new Set(asset.sets.map((s) => s.id));
-  if (setIds.size !== asset.sets.length) throw new UserError("Two UV sets of the asset have the same id.");
-  for (const part of asset.parts) {
-    if (seen.has(part.id)) throw fault(part.name, "its id is taken");
-    seen.add(part.id);
-    if (part.instanceOf === undefined) checkPart(part, asset.materials.length);
-  }
-  for (const { instanceOf, name } of asset.parts)
-    if (instanceOf !== undefined && !asset.parts.some((p) => p.id === instanceOf && p.instanceOf === undefined))
-      throw fault(name, "it repeats a part that is not there");
+  checkHead(asset);
+  for (const shape of asset.shapes.values()) checkShape(shape, nameOf(asset, shape), asset.materials.length);
   return asset;
 }
 
-export function checkPart(part: Part, materials: number, depth = 0): void {
-  if (depth > 4) throw fault(part.name, "it nests too deeply");
-  checkMesh(part.mesh, part.name, materials);
-  for (const set of part.uvSets) if (set) checkLayout(part.mesh, set, part.name);
-  for (const inner of part.merged ?? []) checkPart(inner, materials, depth + 1);
-  if (
-    part.merged &&
-    part.merged.reduce((n, p) => n + p.mesh.faceStart.length - 1, 0) !== part.mesh.faceStart.length - 1
-  )
-    throw fault(part.name, "what it was merged from");
-  if (!part.split) return;
-  checkPart(part.split.whole, materials, depth + 1);
-  const faces = part.split.whole.mesh.faceStart.length - 1;
-  if (part.split.faces.length !== part.mesh.faceStart.length - 1 || part.split.faces.some((f) => f >= faces))
-    throw fault(part.name, "what it was split off");
+/** Checks that what is told of parts, sets, materials and images fits together. @throws UserError */
+export function checkHead(asset: Asset): Asset {
+  const sets = new Set(asset.sets.map((s) => s.id));
+  if (sets.size !== asset.sets.length) throw new UserError("Two UV sets of the asset have the same id.");
+  const seen = new Set<string>();
+  for (const part of asset.parts) {
+    if (seen.has(part.id)) throw fault(part.name, "its id is taken");
+    seen.add(part.id);
+    if (!asset.shapes.has(part.shape)) throw fault(part.name, "its shape is not there");
+    if (!part.transform.every(Number.isFinite)) throw fault(part.name, "its transform is not finite");
+  }
+  for (const shape of asset.shapes.values())
+    for (const set of shape.layouts.keys())
+      if (!sets.has(set)) throw fault(nameOf(asset, shape), "it has a layout in a UV set that is not there");
+  return asset;
 }
 
-export function readLayout(json: z.infer<typeof LayoutJson>, arrays: readonly Numbers[], part: string): UvSet {
-  const read = reader(arrays, part);
-  return {
-    cut: read(json.cut, Uint8Array),
-    mapped: read(json.mapped, Uint8Array),
-    uv: read(json.uv, Float64Array),
-    pinned: read(json.pinned, Uint8Array),
-  };
+/** A shape goes by the name of the first part that draws it. */
+export const nameOf = (asset: Asset, shape: Shape): string =>
+  asset.parts.find((p) => p.shape === shape.id)?.name ?? shape.id;
+
+/** Checks a shape with its layouts, and the shapes it remembers. @throws UserError naming it */
+export function checkShape(shape: Shape, name: string, materials: number): void {
+  checkBody(shape, name, materials);
+  for (const layout of shape.layouts.values()) checkLayout(shape.mesh, layout, name);
 }
 
-/** A part's record out of checked JSON, without keys that are there but undefined. */
-export const readRecord = (json: z.infer<typeof RecordJson>) => recordOf(json as unknown as Part);
+export function checkBody(body: ShapeBody, name: string, materials: number): void {
+  checkMesh(body.mesh, name, materials);
+  const faces = body.mesh.faceStart.length - 1;
+  for (const { part, shape } of body.merged ?? []) checkShape(shape, part.name, materials);
+  if (body.merged && body.merged.reduce((n, p) => n + p.shape.mesh.faceStart.length - 1, 0) !== faces)
+    throw fault(name, "what it was merged from");
+  if (!body.split) return;
+  const { whole } = body.split;
+  checkShape(whole.shape, whole.part.name, materials);
+  const most = whole.shape.mesh.faceStart.length - 1;
+  if (body.split.faces.length !== faces || body.split.faces.some((f) => f >= most))
+    throw fault(name, "what it was split off");
+}
 
-const readInner = (json: InnerJson, arrays: readonly Numbers[]): Part => ({
-  ...readRecord(json.record),
-  ...readBody(json.body, arrays, json.record.name),
-  uvSets: json.uvSets.map((set) => (set ? readLayout(set, arrays, json.record.name) : undefined)),
-});
+export const readLayout = (json: z.infer<typeof LayoutJson>, arrays: readonly Numbers[], name: string): Layout =>
+  once(arrays, json, () => {
+    const read = reader(arrays, name);
+    return {
+      cut: read(json.cut, Uint8Array),
+      mapped: read(json.mapped, Uint8Array),
+      uv: read(json.uv, Float64Array),
+      pinned: read(json.pinned, Uint8Array),
+    };
+  });
 
-export function readBody(json: BodyJson, arrays: readonly Numbers[], part: string): PartBody {
+/** A part out of checked JSON, without keys that are there but undefined. */
+export const readPart = (json: z.infer<typeof PartJson>): Part => partRecord(json as unknown as Part);
+
+export const readLayouts = (
+  json: Readonly<Record<UvSetId, z.infer<typeof LayoutJson>>>,
+  arrays: readonly Numbers[],
+  name: string,
+): Map<UvSetId, Layout> =>
+  new Map(Object.entries(json).map(([set, layout]) => [set, readLayout(layout, arrays, name)]));
+
+function readInner(json: InnerJson, arrays: readonly Numbers[]): Remembered {
+  const part = readPart(json.part);
+  const body = readBody(json.shape, arrays, part.name);
+  return { part, shape: { ...body, id: part.shape, layouts: readLayouts(json.layouts, arrays, part.name) } };
+}
+
+export function readBody(json: BodyJson, arrays: readonly Numbers[], name: string): ShapeBody {
   return bodyOf({
-    mesh: readMesh(json.mesh, arrays, part),
+    mesh: readMesh(json.mesh, arrays, name),
     ...(json.merged ? { merged: json.merged.map((p) => readInner(p, arrays)) } : {}),
     ...(json.split
       ? {
           split: {
             whole: readInner(json.split.whole, arrays),
-            faces: reader(arrays, part)(json.split.faces, Uint32Array),
+            faces: reader(arrays, name)(json.split.faces, Uint32Array),
           },
         }
       : {}),
-  } as Part);
+  });
 }
 
 /** The head out of checked JSON. */
 export const readHead = (json: z.infer<typeof HeadJson>): AssetHead => json as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>
-  new UserError(`${what} cannot be read: ${error.issues[0]!.path.join(".")}: ${error.issues[0]!.message}.`);
+  new UserError(`${what} cannot be read: ${schemaWords(error)}.`);

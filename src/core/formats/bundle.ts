@@ -1,3 +1,4 @@
+import { z } from "zod";
 import { UserError } from "../layout/user-error";
 
 /** Typed arrays that travel in a bundle. */
@@ -8,6 +9,11 @@ type Kind = keyof typeof KINDS;
 
 const kindOf = (a: Numbers): Kind =>
   a instanceof Uint8Array ? "u8" : a instanceof Uint32Array ? "u32" : a instanceof Float32Array ? "f32" : "f64";
+
+const Header = z.object({
+  json: z.unknown(),
+  arrays: z.array(z.tuple([z.enum(["u8", "u32", "f32", "f64"]), z.number().int().min(0)])),
+});
 
 const MAGIC = 0x314e4c54; // "TLN1"
 
@@ -40,16 +46,18 @@ export function decodeBundle(bytes: Uint8Array): { json: unknown; arrays: Number
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const length = view.getUint32(4, true);
   if (view.getUint32(0, true) !== MAGIC || 8 + length > bytes.length) throw bad();
-  let header: { json: unknown; arrays: Array<[Kind, number]> };
+  let raw: unknown;
   try {
-    header = JSON.parse(new TextDecoder().decode(bytes.subarray(8, 8 + length)));
+    raw = JSON.parse(new TextDecoder().decode(bytes.subarray(8, 8 + length)));
   } catch {
     throw bad();
   }
+  const parsed = Header.safeParse(raw);
+  if (!parsed.success) throw bad();
+  const header = parsed.data;
   let at = (8 + length + 7) & ~7;
   const arrays = header.arrays.map(([kind, count]) => {
     const make = KINDS[kind];
-    if (!make || !Number.isInteger(count) || count < 0) throw bad();
     const size = count * make.BYTES_PER_ELEMENT;
     if (at + size > bytes.length) throw bad();
     const array = new make(bytes.slice(at, at + size).buffer);

@@ -1,9 +1,12 @@
-import type { Asset } from "../layout/asset";
+import type { Asset, UvSetId } from "../layout/asset";
 
-/** Indexes of the UV sets that are written, in the order of the coordinate sets they are written as. */
-export const exportedSets = (asset: Asset): number[] =>
-  asset.sets
-    .map((set, i) => ({ i, as: set.exportAs }))
-    .filter((s) => s.as !== null)
-    .sort((a, b) => a.as! - b.as! || a.i - b.i)
-    .map((s) => s.i);
+/**
+ * The UV set that is written as each coordinate set, from 0 up. Formats number coordinate sets without gaps: where none
+ * is to be written as a number that lies between two others, the first stands in, so that every number holds.
+ */
+export function exportedSets(asset: Asset): UvSetId[] {
+  const out: UvSetId[] = [];
+  for (const set of asset.sets) if (set.exportAs !== null) out[set.exportAs] ??= set.id;
+  const first = out.find((id) => id !== undefined);
+  return Array.from(out, (id) => id ?? first!);
+}

@@ -3,9 +3,10 @@ import { strToU8, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
+import { layoutAt, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
-import { type Asset, layoutParts } from "../layout/asset";
-import { structureOf } from "../layout/uv-set";
+import { type Asset, drawnParts, shapesOf } from "../layout/asset";
+import { structureOf } from "../layout/layout";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
 import { readLayoutFile, writeLayoutFile } from "./layout-file";
@@ -85,11 +86,12 @@ describe("PLY", () => {
   it.each(["ascii", "binary_little_endian", "binary_big_endian"] as const)(
     "reads %s, with and without coordinates",
     (format) => {
-      const { mesh, uvSets } = readPly(ply(format), { name: "leaf.ply" }).parts[0]!;
+      const leaf = readPly(ply(format), { name: "leaf.ply" });
+      const { mesh } = shapeAt(leaf);
       expect(Array.from(mesh.cornerVertex)).toEqual([0, 1, 2, 1, 3, 2, 0, 2, 3, 1]);
       expect(Array.from(mesh.positions.subarray(9))).toEqual([1, 1, 0.5]);
       expect(measure(readPly(ply(format), { name: "leaf.ply" })).cornersWithoutUv).toBe(0);
-      expect(uvSets[0]!.mapped).toEqual(Uint8Array.of(7));
+      expect(layoutAt(leaf).mapped).toEqual(Uint8Array.of(7));
       expect(measure(readPly(ply(format, false), { name: "leaf.ply" })).cornersWithoutUv).toBe(10);
     },
   );
@@ -106,8 +108,8 @@ describe("PLY", () => {
           const back = readPly(bytes, { name: "lantern.ply" });
           expect(writePly(back)).toEqual(bytes);
           const points = (a: Asset) =>
-            a.parts.flatMap((p) => {
-              const set = p.uvSets[0]!;
+            drawnParts(a).flatMap((p) => {
+              const set = p.layouts.get("s1")!;
               return Array.from(structureOf(p.mesh, set).cornerWedge, (w) => set.uv[2 * w]! + 0);
             });
           expect(points(back)).toEqual(points(moved));
@@ -179,7 +181,7 @@ const stlText = (solids: readonly string[]) =>
 describe("STL", () => {
   it("joins corners at exactly the same place and nothing else", () => {
     for (const bytes of [stlBinary(), stlText(["pyramid"])]) {
-      const { mesh } = readStl(bytes, { name: "pyramid.stl" }).parts[0]!;
+      const { mesh } = shapeAt(readStl(bytes, { name: "pyramid.stl" }));
       expect(mesh.positions).toHaveLength(12);
       expect(mesh.faceStart).toHaveLength(5);
     }
@@ -271,7 +273,7 @@ describe("files that come together", () => {
           for (const [at, value] of edits) if (broken.length) broken[at % broken.length] = value;
           try {
             for (const asset of await readAssets([{ name, bytes: broken }]))
-              expect(layoutParts(asset).length).toBeGreaterThan(0);
+              expect(shapesOf(asset).length).toBeGreaterThan(0);
           } catch (error) {
             expect((error as Error).name, (error as Error).stack).toBe("UserError");
           }
@@ -289,10 +291,10 @@ describe("a layout alone", () => {
     const alone = readLayoutFile(writeLayoutFile(laid), { name: "mill.layout.json" });
     const context = { ...quiet, brought: [alone] };
     const { asset } = await runEdit(mill, "lay-layout", {}, everything(mill), context);
-    layoutParts(asset).forEach((p, i) => {
-      expect(p.uvSets[0]!.cut).toEqual(layoutParts(laid)[i]!.uvSets[0]!.cut);
-      expect(p.uvSets[0]!.uv).toEqual(layoutParts(laid)[i]!.uvSets[0]!.uv);
-      expect(p.mesh).toBe(layoutParts(mill)[i]!.mesh);
+    shapesOf(asset).forEach(({ mesh }, i) => {
+      expect(layoutAt(asset, i).cut).toEqual(layoutAt(laid, i).cut);
+      expect(layoutAt(asset, i).uv).toEqual(layoutAt(laid, i).uv);
+      expect(mesh).toBe(shapeAt(mill, i).mesh);
     });
     expect(() => readLayoutFile(strToU8('{"tavlinLayout":1}'), { name: "x.json" })).toThrow(
       "not a layout that can be read",

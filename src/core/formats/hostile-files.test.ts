@@ -1,5 +1,7 @@
 import { strToU8, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
+import { layoutAt, shapeAt } from "../../testing/assets";
+import { shapesOf } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import { faceCount } from "../mesh/poly-mesh";
 import { readLayoutFile } from "./layout-file";
@@ -53,7 +55,7 @@ describe("references to other files", () => {
     const text = gltf((json) => Object.assign(json.buffers[0]!, { uri: "y.bin" }), points);
     const files = [file("body.bin", new Uint8Array(36)), file("y.bin", points), file("jar.gltf", text)];
     const [asset] = await readAssets(files);
-    expect([...asset!.parts[0]!.mesh.positions]).toEqual([0, 0, 0, 1, 0, 0, 0, 1, 0]);
+    expect([...shapeAt(asset!).mesh.positions]).toEqual([0, 0, 0, 1, 0, 0, 0, 1, 0]);
   });
 });
 
@@ -175,7 +177,7 @@ describe("numbers beyond the arithmetic", () => {
   it("count as missing as coordinates", async () => {
     const text = `${TRIANGLE.replace("f 1 2 3", "vt 1e308 0\nvt 1 0\nvt 0 1\nf 1/1 2/2 3/3")}`;
     const asset = await read("a.obj", text);
-    expect(asset.parts[0]!.uvSets[0]!.mapped[0]).toBe(0);
+    expect(layoutAt(asset, 0, 0).mapped[0]).toBe(0);
   });
 });
 
@@ -198,8 +200,10 @@ describe("an OBJ with an object and a group for each of many things", () => {
     const one = (i: number) => `o jar${i}\ng glaze${i}\nv 0 0 ${i}\nv 1 0 ${i}\nv 0 1 ${i}\nf -3 -2 -1\n`;
     const asset = await read("jars.obj", Array.from({ length: 500 }, (_, i) => one(i)).join(""));
     expect(asset.parts).toHaveLength(500);
-    expect(asset.parts.every((p, i) => p.mesh.groups.join() === `glaze${i}` && p.mesh.faceGroup[0] === 0)).toBe(true);
-    expect(asset.parts.reduce((n, p) => n + faceCount(p.mesh), 0)).toBe(500);
+    expect(shapesOf(asset).every((p, i) => p.mesh.groups.join() === `glaze${i}` && p.mesh.faceGroup[0] === 0)).toBe(
+      true,
+    );
+    expect(shapesOf(asset).reduce((n, p) => n + faceCount(p.mesh), 0)).toBe(500);
   });
 });
 

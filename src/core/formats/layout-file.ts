@@ -1,18 +1,19 @@
 import { z } from "zod";
-import { type Asset, layoutParts, type Part, PURPOSES } from "../layout/asset";
+import { type Asset, type PlacedShape, PURPOSES, shapesOf } from "../layout/asset";
 import { getBit } from "../layout/bits";
+import { type Layout, structureOf } from "../layout/layout";
+import { type NewPart, newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
-import { structureOf, type UvSet } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
-import { IDENTITY } from "../mesh/transform";
 import { iota } from "../numeric/iota";
 import { baseName, type ReadOptions, stem } from "./read-options";
+import { schemaWords } from "./schema-words";
 
 // A layout without its mesh: how the faces are joined, the seams, and the points. Read again it is an asset whose
 // vertices all lie at the origin, which is all that laying it on an untouched copy needs.
 
-const Layout = z.object({
+const LayoutNumbers = z.object({
   cut: z.array(z.number().int().min(0)),
   unmapped: z.array(z.number().int().min(0)),
   uv: z.array(z.number()),
@@ -30,7 +31,7 @@ const LayoutFile = z.object({
         vertices: z.number().int().min(0),
         faceSizes: z.array(z.number().int().min(3)),
         corners: z.array(z.number().int().min(0)),
-        sets: z.array(Layout.nullable()),
+        sets: z.array(LayoutNumbers.nullable()),
       }),
     )
     .min(1),
@@ -38,21 +39,18 @@ const LayoutFile = z.object({
 
 /** The layouts of an asset without its meshes. */
 export function writeLayoutFile(asset: Asset): Uint8Array {
-  const parts = layoutParts(asset).map((part) => ({
-    name: part.name,
-    vertices: part.mesh.positions.length / 3,
-    faceSizes: Array.from(
-      { length: part.mesh.faceStart.length - 1 },
-      (_, f) => part.mesh.faceStart[f + 1]! - part.mesh.faceStart[f]!,
-    ),
-    corners: Array.from(part.mesh.cornerVertex),
-    sets: asset.sets.map((_, i) => (part.uvSets[i] ? layoutJson(part.mesh, part.uvSets[i]) : null)),
+  const parts = shapesOf(asset).map(({ name, mesh, layouts }: PlacedShape) => ({
+    name,
+    vertices: mesh.positions.length / 3,
+    faceSizes: Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => mesh.faceStart[f + 1]! - mesh.faceStart[f]!),
+    corners: Array.from(mesh.cornerVertex),
+    sets: asset.sets.map(({ id }) => (layouts.has(id) ? layoutJson(mesh, layouts.get(id)!) : null)),
   }));
   const sets = asset.sets.map(({ id, name, purpose }) => ({ id, name, purpose }));
   return new TextEncoder().encode(JSON.stringify({ tavlinLayout: 1, sets, parts }));
 }
 
-function layoutJson(mesh: PolyMesh, set: UvSet): z.infer<typeof Layout> {
+function layoutJson(mesh: PolyMesh, set: Layout): z.infer<typeof LayoutNumbers> {
   const bits = (b: Uint8Array, count: number, value: boolean) =>
     Array.from({ length: count }, (_, i) => i).filter((i) => getBit(b, i) === value);
   return {
@@ -72,31 +70,23 @@ export function readLayoutFile(bytes: Uint8Array, options: ReadOptions): Asset {
     throw bad("it is broken");
   }
   const parsed = LayoutFile.safeParse(raw);
-  if (!parsed.success) throw bad(`${parsed.error.issues[0]!.path.join(".")}: ${parsed.error.issues[0]!.message}`);
+  if (!parsed.success) throw bad(schemaWords(parsed.error));
   const { sets, parts } = parsed.data;
   // A vertex that a face uses takes two bytes at least. Counts beyond that are no reason to take the memory.
   if (parts.reduce((n, p) => n + p.vertices, 0) > bytes.length) throw bad("it names more vertices than it can hold");
-  return {
-    id: "layout",
-    name: stem(options.name),
-    unit: "m",
-    up: "y",
-    sets: sets.map((s, i) => ({ ...s, exportAs: i < 8 ? i : null })),
-    parts: parts.map((p, i): Part => {
+  return newAsset(
+    {
+      id: "layout",
+      name: stem(options.name),
+      sets: sets.map((s, i) => ({ ...s, exportAs: i < 8 ? i : null })),
+      source: { name: baseName(options.name), format: "made" },
+    },
+    parts.map((p, i): NewPart => {
       const mesh = meshOf(p, bad);
-      return {
-        id: `p${i + 1}`,
-        name: p.name,
-        path: [],
-        transform: IDENTITY,
-        mesh,
-        uvSets: p.sets.map((set) => (set ? layoutOf(mesh, set, p.name, bad) : undefined)),
-      };
+      const layouts = p.sets.map((set) => (set ? layoutOf(mesh, set, p.name, bad) : undefined));
+      return { id: `p${i + 1}`, name: p.name, mesh, layouts };
     }),
-    materials: [],
-    images: [],
-    source: { name: baseName(options.name), format: "made" },
-  };
+  );
 }
 
 type PartJson = z.infer<typeof LayoutFile>["parts"][number];
@@ -125,7 +115,12 @@ function meshOf(p: PartJson, bad: (why: string) => UserError): PolyMesh {
   };
 }
 
-function layoutOf(mesh: PolyMesh, json: z.infer<typeof Layout>, name: string, bad: (why: string) => UserError): UvSet {
+function layoutOf(
+  mesh: PolyMesh,
+  json: z.infer<typeof LayoutNumbers>,
+  name: string,
+  bad: (why: string) => UserError,
+): Layout {
   const t = topologyOf(mesh);
   const faces = mesh.faceStart.length - 1;
   const bytes = (n: number) => new Uint8Array((n + 7) >> 3);

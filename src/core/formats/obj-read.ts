@@ -1,13 +1,13 @@
-import { type Asset, fileKey, numberedSets, type Part } from "../layout/asset";
+import { type Asset, fileKey } from "../layout/asset";
+import { layoutFromCorners } from "../layout/layout";
+import { type NewPart, newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
-import { layoutFromCorners } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
-import { IDENTITY } from "../mesh/transform";
 import { iota } from "../numeric/iota";
 import { GrowableArray } from "./growable-array";
 import { readMaterials } from "./mtl";
 import { ObjScanner } from "./obj-scan";
-import { baseName, type ReadOptions, stem } from "./read-options";
+import { baseName, idAndUnit, type ReadOptions, stem } from "./read-options";
 
 /** Faces of the file, before they are sorted into parts. */
 interface Raw {
@@ -41,18 +41,17 @@ export function readObj(bytes: Uint8Array, options: ReadOptions): Asset {
   if (raw.faceStart.length < 2) throw new UserError(`${options.name} holds no faces.`);
   const key = fileKey(bytes);
   const { materials, images, files } = readMaterials(raw.materials, raw.libraries, options.beside);
-  return {
-    id: options.id ?? "asset",
-    name: stem(options.name),
-    unit: options.unit ?? "m",
-    up: "y",
-    sets: numberedSets(1),
-    parts: makeParts(raw, stem(options.name), options.progress),
-    materials,
-    images,
-    source: { name: baseName(options.name), format: "obj", key },
-    files: { ...files, [key]: bytes },
-  };
+  return newAsset(
+    {
+      ...idAndUnit(options),
+      name: stem(options.name),
+      materials,
+      images,
+      source: { name: baseName(options.name), format: "obj", key },
+      files: { ...files, [key]: bytes },
+    },
+    makeParts(raw, stem(options.name), options.progress),
+  );
 }
 
 /** Share of the work that reading the text is; the rest is making parts. */
@@ -144,7 +143,7 @@ function readFace(s: ObjScanner, raw: Raw): void {
 }
 
 /** Sorts the faces into parts, one per object; vertices keep their order in the file. */
-function makeParts(raw: Raw, fileName: string, progress?: (share: number) => void): Part[] {
+function makeParts(raw: Raw, fileName: string, progress?: (share: number) => void): NewPart[] {
   const total = raw.facePart.length;
   const start = new Uint32Array(raw.parts.length + 1);
   for (let f = 0; f < total; f++) start[raw.facePart.data[f]! + 1]!++;
@@ -178,7 +177,7 @@ function makePart(
   local: Int32Array,
   single: boolean,
   names: { id: string; name: string; sourceIndex: number },
-): Part {
+): NewPart {
   const faceStart = new Uint32Array(faces.length + 1);
   for (let i = 0; i < faces.length; i++)
     faceStart[i + 1] = faceStart[i]! + raw.faceStart.data[faces[i]! + 1]! - raw.faceStart.data[faces[i]!]!;
@@ -220,7 +219,7 @@ function makePart(
     origin: { vertex: origin, face: faces.slice() },
   };
   const set = points ? layoutFromCorners(mesh, cornerUv) : undefined;
-  return { ...names, path: [], mesh, transform: IDENTITY, uvSets: [set] };
+  return { ...names, mesh, layouts: [set] };
 }
 
 /** Only the groups that a part's faces lie in: a file may have as many groups as parts. */

@@ -1,6 +1,6 @@
-import { type Asset, type Part, sourceBytes } from "../layout/asset";
+import { type Asset, type DrawnPart, drawnParts, sourceBytes, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { structureOf, type UvSet } from "../layout/uv-set";
+import { type Layout, structureOf } from "../layout/layout";
 import { faceCount, NONE } from "../mesh/poly-mesh";
 import { isIdentity, worldPositions } from "../mesh/transform";
 import { ObjScanner } from "./obj-scan";
@@ -19,9 +19,9 @@ export interface ObjOut {
  * repaired, the lines of their vertices and faces differ as well.
  *
  * @param baseName file name without ending
- * @param set index of the UV set to write
+ * @param set the UV set to write; the first when left out
  */
-export function writeObj(asset: Asset, baseName: string, set = 0): ObjOut {
+export function writeObj(asset: Asset, baseName: string, set: UvSetId = asset.sets[0]!.id): ObjOut {
   const mtlName = `${baseName}.mtl`;
   const source = asset.source.format === "obj" ? sourceBytes(asset) : undefined;
   const places = source && filePlaces(asset);
@@ -39,13 +39,13 @@ function mtlText(asset: Asset): string {
 /** Texture points of an asset, numbered in the order of first use; one per wedge. */
 class PointList {
   readonly lines: string[] = [];
-  private readonly numbers = new Map<UvSet, Int32Array>();
+  private readonly numbers = new Map<Layout, Int32Array>();
 
   /** @param before points that stand in the file already */
   constructor(private readonly before = 0) {}
 
   /** 1-based number of a wedge's point, or 0 for an unmapped face. */
-  of(part: Part, set: UvSet, corner: number, face: number): number {
+  of(part: DrawnPart, set: Layout, corner: number, face: number): number {
     if (!getBit(set.mapped, face)) return 0;
     let numbers = this.numbers.get(set);
     const s = structureOf(part.mesh, set);
@@ -65,17 +65,24 @@ interface Bases {
   normal: number;
 }
 
-function composeAll(asset: Asset, mtlName: string, setIndex: number): Uint8Array {
+function composeAll(asset: Asset, mtlName: string, set: UvSetId): Uint8Array {
   const points = new PointList();
   const bases = { vertex: 1, normal: 1 };
   const out = asset.materials.length ? [`mtllib ${mtlName}\n`] : [];
-  for (const part of asset.parts) composePart(asset, part, setIndex, points, bases, out);
+  for (const part of drawnParts(asset)) composePart(asset, part, set, points, bases, out);
   return encodeAll(out);
 }
 
-function composePart(asset: Asset, part: Part, setIndex: number, points: PointList, bases: Bases, out: string[]): void {
+function composePart(
+  asset: Asset,
+  part: DrawnPart,
+  setId: UvSetId,
+  points: PointList,
+  bases: Bases,
+  out: string[],
+): void {
   const { mesh } = part;
-  const set = part.uvSets[setIndex];
+  const set = part.layouts.get(setId);
   out.push(`o ${part.name}\n`);
   const world = worldPositions(mesh, part.transform);
   for (let i = 0; i < world.length; i += 3) out.push(`v ${world[i]} ${world[i + 1]} ${world[i + 2]}\n`);
@@ -138,10 +145,10 @@ function encodeAll(pieces: readonly (string | Uint8Array)[]): Uint8Array {
 /** What stands where in the source file: new places of its vertices, and the faces that each of its faces has become. */
 interface FilePlaces {
   readonly vertices: Map<number, readonly [number, number, number]>;
-  readonly faces: Map<number, Array<{ part: Part; face: number }>>;
+  readonly faces: Map<number, Array<{ part: DrawnPart; face: number }>>;
   /** Faces and parts the file has no place for yet. */
-  readonly added: Array<{ part: Part; face: number }>;
-  readonly foreign: readonly Part[];
+  readonly added: Array<{ part: DrawnPart; face: number }>;
+  readonly foreign: readonly DrawnPart[];
 }
 
 /** Undefined when the asset no longer fits the numbering of its file. */
@@ -149,7 +156,7 @@ function filePlaces(asset: Asset): FilePlaces | undefined {
   const vertices: FilePlaces["vertices"] = new Map();
   const faces: FilePlaces["faces"] = new Map();
   const added: FilePlaces["added"] = [];
-  for (const part of asset.parts) {
+  for (const part of drawnParts(asset)) {
     if (part.sourceIndex === undefined) continue;
     const { origin } = part.mesh;
     const world = worldPositions(part.mesh, part.transform);
@@ -169,11 +176,11 @@ function filePlaces(asset: Asset): FilePlaces | undefined {
       else faces.set(at, [{ part, face }]);
     }
   }
-  return { vertices, faces, added, foreign: asset.parts.filter((p) => p.sourceIndex === undefined) };
+  return { vertices, faces, added, foreign: drawnParts(asset).filter((p) => p.sourceIndex === undefined) };
 }
 
 /** Copies the source, putting this layout's points where its first texture point or face stood. */
-function writeBack(asset: Asset, bytes: Uint8Array, places: FilePlaces, setIndex: number): Uint8Array {
+function writeBack(asset: Asset, bytes: Uint8Array, places: FilePlaces, set: UvSetId): Uint8Array {
   const points = new PointList();
   const head: (string | Uint8Array)[] = [];
   const tail: (string | Uint8Array)[] = [];
@@ -198,16 +205,15 @@ function writeBack(asset: Asset, bytes: Uint8Array, places: FilePlaces, setIndex
     }
     out = tail;
     if (word === "f")
-      for (const owner of places.faces.get(counts.f++) ?? [])
-        out.push(faceLine(owner, texts, counts.v, setIndex, points));
+      for (const owner of places.faces.get(counts.f++) ?? []) out.push(faceLine(owner, texts, counts.v, set, points));
   }
   out.push(bytes.subarray(copied));
   if (places.added.length || places.foreign.length) out.push("\n");
-  for (const owner of places.added) out.push(faceLine(owner, [], counts.v, setIndex, points));
+  for (const owner of places.added) out.push(faceLine(owner, [], counts.v, set, points));
   const bases = { vertex: counts.v + 1, normal: counts.vn + 1 };
   const foreign = new PointList(points.lines.length);
   const more: string[] = [];
-  for (const part of places.foreign) composePart(asset, part, setIndex, foreign, bases, more);
+  for (const part of places.foreign) composePart(asset, part, set, foreign, bases, more);
   return encodeAll([...head, ...points.lines, ...tail, ...more]);
 }
 
@@ -219,14 +225,14 @@ function movedVertex(texts: readonly string[], place: readonly number[] | undefi
 
 /** A face's line with this layout's points; references to vertices and normals as they stood where the face does. */
 function faceLine(
-  { part, face }: { part: Part; face: number },
+  { part, face }: { part: DrawnPart; face: number },
   texts: readonly string[],
   vertices: number,
-  setIndex: number,
+  setId: UvSetId,
   points: PointList,
 ): string {
   const { mesh } = part;
-  const set = part.uvSets[setIndex];
+  const set = part.layouts.get(setId);
   const start = mesh.faceStart[face]!;
   const size = mesh.faceStart[face + 1]! - start;
   const file = Array.from({ length: size }, (_, k) => mesh.origin.vertex[mesh.cornerVertex[start + k]!]! + 1);

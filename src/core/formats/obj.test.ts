@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { layoutAt, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
-import { structureOf } from "../layout/uv-set";
+import { structureOf } from "../layout/layout";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
 import { readObj } from "./obj-read";
@@ -39,14 +40,14 @@ f -5/2/-1 -2/5/-1 -1/6/-1 -4/3/-1
 describe("reading OBJ", () => {
   it("reads negative indices, continued lines, groups, materials, normals", () => {
     const asset = read(QUADS);
-    const { mesh, uvSets, name } = asset.parts[0]!;
+    const { mesh, name } = shapeAt(asset);
     expect(name).toBe("Cloth one");
     expect(Array.from(mesh.cornerVertex)).toEqual([0, 1, 2, 3, 1, 4, 5, 2]);
     expect(mesh.groups).toEqual(["left", "right"]);
     expect(Array.from(mesh.faceGroup)).toEqual([0, 1]);
     expect(asset.materials.map((m) => m.name)).toEqual(["Red cloth"]);
     expect(Array.from(mesh.cornerNormal!.subarray(0, 3))).toEqual([0, 0, 1]);
-    expect(structureOf(mesh, uvSets[0]!)).toMatchObject({ shellCount: 1, wedgeCount: 6 });
+    expect(structureOf(mesh, layoutAt(asset))).toMatchObject({ shellCount: 1, wedgeCount: 6 });
   });
 
   it("reads every number as the language does", () => {
@@ -62,7 +63,7 @@ describe("reading OBJ", () => {
         ),
         (x) => {
           const lines = [0, 3, 6].map((i) => `v ${x[i]} ${x[i + 1]} ${x[i + 2]}`);
-          const { mesh } = read(`${lines.join("\r\n")}\r\nf 1 2 3\r\n`).parts[0]!;
+          const { mesh } = shapeAt(read(`${lines.join("\r\n")}\r\nf 1 2 3\r\n`));
           expect(Array.from(mesh.positions)).toEqual(x.map((v) => v + 0));
         },
       ),
@@ -126,8 +127,8 @@ describe("writing OBJ back", () => {
       await runEdit(asset, "move", { du: 0.1, dv: 1 / 3, turn: 17, scale: 1.1 }, everything(asset), quiet)
     ).asset;
     const again = read(textOf(edited));
-    expect(again.parts[0]!.uvSets[0]!.cut).toEqual(edited.parts[0]!.uvSets[0]!.cut);
-    expect(again.parts[0]!.uvSets[0]!.uv).toEqual(edited.parts[0]!.uvSets[0]!.uv);
+    expect(layoutAt(again, 0, 0).cut).toEqual(layoutAt(edited, 0, 0).cut);
+    expect(layoutAt(again, 0, 0).uv).toEqual(layoutAt(edited, 0, 0).uv);
     expect(textOf(again)).toBe(textOf(edited));
   });
 

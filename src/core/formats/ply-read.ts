@@ -1,12 +1,12 @@
-import { type Asset, fileKey, numberedSets } from "../layout/asset";
+import { type Asset, fileKey } from "../layout/asset";
+import { layoutFromCorners } from "../layout/layout";
+import { newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
-import { layoutFromCorners } from "../layout/uv-set";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
-import { IDENTITY } from "../mesh/transform";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
 import { iota } from "../numeric/iota";
 import { GrowableArray } from "./growable-array";
-import { baseName, type ReadOptions, stem } from "./read-options";
+import { baseName, idAndUnit, type ReadOptions, stem } from "./read-options";
 
 type Kind = "i1" | "u1" | "i2" | "u2" | "i4" | "u4" | "f4" | "f8";
 const KINDS: ReadonlyMap<string | undefined, Kind> = new Map(
@@ -378,17 +378,10 @@ function assetOf(bytes: Uint8Array, options: ReadOptions, body: Body): Asset {
   };
   const any = cornerUv.some(Number.isFinite);
   const key = fileKey(bytes);
-  const uvSets = [any ? layoutFromCorners(mesh, cornerUv) : undefined];
-  return {
-    id: options.id ?? "asset",
-    name: stem(options.name),
-    unit: options.unit ?? "m",
-    up: "y",
-    sets: numberedSets(1),
-    parts: [{ id: "p1", name: stem(options.name), path: [], transform: IDENTITY, sourceIndex: 0, mesh, uvSets }],
-    materials: [],
-    images: [],
-    source: { name: baseName(options.name), format: "ply", key },
-    files: { [key]: bytes },
-  };
+  const layouts = [any ? layoutFromCorners(mesh, cornerUv) : undefined];
+  const name = stem(options.name);
+  const source = { name: baseName(options.name), format: "ply" as const, key };
+  return newAsset({ ...idAndUnit(options), name, source, files: { [key]: bytes } }, [
+    { id: "p1", name, sourceIndex: 0, mesh, layouts },
+  ]);
 }

@@ -1,17 +1,18 @@
-import type { Asset } from "../layout/asset";
+import { type Asset, drawnParts } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { structureOf } from "../layout/uv-set";
+import { structureOf } from "../layout/layout";
 import { worldPositions } from "../mesh/transform";
 
 /**
  * Writes an asset as binary PLY: every vertex once, in the order it came, polygons whole; coordinates stand with the
  * corners of each face (a texcoord list), so that seams split nothing. A face without coordinates has an empty list.
  *
- * @param set index of the UV set to write
+ * @param set the UV set to write; the first when left out
  */
-export function writePly(asset: Asset, set = 0): Uint8Array {
+export function writePly(asset: Asset, set = asset.sets[0]!.id): Uint8Array {
   let [vertices, faces, corners] = [0, 0, 0];
-  for (const { mesh } of asset.parts) {
+  const parts = drawnParts(asset);
+  for (const { mesh } of parts) {
     vertices += mesh.positions.length / 3;
     faces += mesh.faceStart.length - 1;
     corners += mesh.cornerVertex.length;
@@ -36,7 +37,7 @@ export function writePly(asset: Asset, set = 0): Uint8Array {
   out.set(header);
   const view = new DataView(out.buffer);
   let at = header.length;
-  for (const part of asset.parts)
+  for (const part of parts)
     for (const x of worldPositions(part.mesh, part.transform)) {
       view.setFloat64(at, x, true);
       at += 8;
@@ -46,8 +47,8 @@ export function writePly(asset: Asset, set = 0): Uint8Array {
     at += 4;
   };
   let base = 0;
-  for (const { mesh, uvSets } of asset.parts) {
-    const layout = uvSets[set];
+  for (const { mesh, layouts } of parts) {
+    const layout = layouts.get(set);
     const wedge = layout && structureOf(mesh, layout).cornerWedge;
     for (let f = 0; f + 1 < mesh.faceStart.length; f++) {
       const [from, to] = [mesh.faceStart[f]!, mesh.faceStart[f + 1]!];

@@ -18,6 +18,12 @@ export interface ReadOptions {
   readonly wasm?: (name: string) => Promise<Uint8Array>;
 }
 
+/** What the caller says of the asset itself. */
+export const idAndUnit = ({ id, unit }: ReadOptions): { id?: string; unit?: Unit } => ({
+  ...(id !== undefined ? { id } : {}),
+  ...(unit !== undefined ? { unit } : {}),
+});
+
 export const endingOf = (name: string): string => name.slice(name.lastIndexOf(".") + 1).toLowerCase();
 export const baseName = (name: string): string =>
   name.slice(Math.max(name.lastIndexOf("/"), name.lastIndexOf("\\")) + 1);

@@ -1,4 +1,4 @@
-import type { Asset, Part } from "../layout/asset";
+import { type Asset, mapShapes, shapesOf } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 
 /** Beyond this, areas and their squares leave the range of double precision. No unit makes a real thing so large. */
@@ -14,14 +14,14 @@ const LONGEST_NAME = 1000;
  * @throws UserError naming the part at fault
  */
 export function checkReach(asset: Asset, name: string): Asset {
-  for (const part of asset.parts) {
+  for (const part of asset.parts)
     if (!part.transform.every((x) => Math.abs(x) <= FARTHEST))
       throw new UserError(`${name}: the transform of ${part.name} has a number beyond ${FARTHEST}.`);
-    if (part.instanceOf !== undefined) continue;
-    const { positions } = part.mesh;
+  for (const shape of shapesOf(asset)) {
+    const { positions } = shape.mesh;
     for (let i = 0; i < positions.length; i++)
       if (!(Math.abs(positions[i]!) <= FARTHEST))
-        throw new UserError(`${name}: vertex ${Math.floor(i / 3)} of ${part.name} lies beyond ${FARTHEST}.`);
+        throw new UserError(`${name}: vertex ${Math.floor(i / 3)} of ${shape.name} lies beyond ${FARTHEST}.`);
   }
   return asset;
 }
@@ -44,17 +44,16 @@ export function cleanName(name: string): string {
 
 /** The asset with names that every place can hold. */
 export function withCleanNames(asset: Asset): Asset {
-  const part = (p: Part): Part => ({
-    ...p,
-    name: cleanName(p.name),
-    path: p.path.slice(0, 200).map(cleanName),
-    mesh: p.mesh.groups.every((g) => cleanName(g) === g) ? p.mesh : { ...p.mesh, groups: p.mesh.groups.map(cleanName) },
-  });
+  const clean = mapShapes(asset, (s) =>
+    s.mesh.groups.every((g) => cleanName(g) === g)
+      ? s
+      : { ...s, mesh: { ...s.mesh, groups: s.mesh.groups.map(cleanName) } },
+  );
   return {
-    ...asset,
+    ...clean,
     name: cleanName(asset.name).slice(0, 300) || "Asset",
     sets: asset.sets.map((s) => ({ ...s, name: cleanName(s.name) })),
-    parts: asset.parts.map(part),
+    parts: asset.parts.map((p) => ({ ...p, name: cleanName(p.name), path: p.path.slice(0, 200).map(cleanName) })),
     materials: asset.materials.map((m) => ({ ...m, name: cleanName(m.name) })),
     images: asset.images.map((i) => ({ ...i, name: cleanName(i.name) })),
     source: { ...asset.source, name: cleanName(asset.source.name).slice(-300) },

@@ -1,13 +1,13 @@
-import { type Asset, layoutParts, type Part } from "../layout/asset";
+import { type Asset, type PlacedShape, shapesOf, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
+import { isBarrier, type Layout, structureOf } from "../layout/layout";
 import { tint, toHex } from "../layout/tints";
-import { isBarrier, structureOf, type UvSet } from "../layout/uv-set";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { cleanName } from "./sanitize";
 
 export interface SheetOptions {
-  readonly set: number;
+  readonly set: UvSetId;
   /** Texels per tile side: the drawing's units. */
   readonly resolution: number;
   readonly wires: boolean;
@@ -19,10 +19,10 @@ const safe = (text: string) => cleanName(text).replace(/[&<>"]/g, (c) => `&#${c.
 /** The layout drawn as SVG: shells filled by part, outlines in seam colour, tiles with borders and numbers. v is up. */
 export function writeSheet(asset: Asset, options: SheetOptions): string {
   const bounds = { u0: 0, v0: 0, u1: 1, v1: 1 };
-  for (const part of layoutParts(asset)) {
-    const set = part.uvSets[options.set];
+  for (const shape of shapesOf(asset)) {
+    const set = shape.layouts.get(options.set);
     if (!set) continue;
-    for (const w of mappedWedges(part, set)) {
+    for (const w of mappedWedges(shape, set)) {
       bounds.u0 = Math.min(bounds.u0, Math.floor(set.uv[2 * w]!));
       bounds.v0 = Math.min(bounds.v0, Math.floor(set.uv[2 * w + 1]!));
       bounds.u1 = Math.max(bounds.u1, Math.ceil(set.uv[2 * w]!));
@@ -34,7 +34,7 @@ export function writeSheet(asset: Asset, options: SheetOptions): string {
   const height = (bounds.v1 - bounds.v0) * r;
   const x = (u: number) => +((u - bounds.u0) * r).toFixed(2);
   const y = (v: number) => +((bounds.v1 - v) * r).toFixed(2);
-  const parts = layoutParts(asset).map((part, i) => drawPart(part, part.uvSets[options.set], i, x, y, options));
+  const parts = shapesOf(asset).map((shape, i) => drawPart(shape, shape.layouts.get(options.set), i, x, y, options));
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">`,
     `<title>${safe(asset.name)}</title>`,
@@ -45,9 +45,9 @@ export function writeSheet(asset: Asset, options: SheetOptions): string {
   ].join("\n");
 }
 
-function mappedWedges(part: Part, set: UvSet): Set<number> {
-  const s = structureOf(part.mesh, set);
-  const t = topologyOf(part.mesh);
+function mappedWedges(shape: PlacedShape, set: Layout): Set<number> {
+  const s = structureOf(shape.mesh, set);
+  const t = topologyOf(shape.mesh);
   const out = new Set<number>();
   for (let c = 0; c < s.cornerWedge.length; c++) if (getBit(set.mapped, t.cornerFace[c]!)) out.add(s.cornerWedge[c]!);
   return out;
@@ -73,15 +73,15 @@ function tiles(
 }
 
 function drawPart(
-  part: Part,
-  set: UvSet | undefined,
+  shape: PlacedShape,
+  set: Layout | undefined,
   index: number,
   x: (u: number) => number,
   y: (v: number) => number,
   options: SheetOptions,
 ): string {
   if (!set) return "";
-  const { mesh } = part;
+  const { mesh } = shape;
   const s = structureOf(mesh, set);
   const t = topologyOf(mesh);
   const at = (c: number) => `${x(set.uv[2 * s.cornerWedge[c]!]!)} ${y(set.uv[2 * s.cornerWedge[c]! + 1]!)}`;
@@ -105,20 +105,26 @@ function drawPart(
   const fill = toHex(tint(index));
   const thin = options.resolution / 2048;
   return [
-    `<g id="${safe(part.name)}">`,
+    `<g id="${safe(shape.name)}">`,
     `<path d="${faces.join("")}" fill="${fill}" stroke="${fill}" stroke-width="${thin / 2}"/>`,
     wires.length
       ? `<path d="${wires.join("")}" fill="none" stroke="#22252e" stroke-opacity=".25" stroke-width="${thin / 2}"/>`
       : "",
     `<path d="${outline.join("")}" fill="none" stroke="#2e3a87" stroke-width="${1.5 * thin}"/>`,
-    options.names ? label(part, set, x, y, options.resolution) : "",
+    options.names ? label(shape, set, x, y, options.resolution) : "",
     "</g>",
   ].join("");
 }
 
 /** The part's name in the middle of the box of its shell with the most faces. */
-function label(part: Part, set: UvSet, x: (u: number) => number, y: (v: number) => number, resolution: number): string {
-  const s = structureOf(part.mesh, set);
+function label(
+  shape: PlacedShape,
+  set: Layout,
+  x: (u: number) => number,
+  y: (v: number) => number,
+  resolution: number,
+): string {
+  const s = structureOf(shape.mesh, set);
   let best = -1;
   for (let k = 0; k < s.shellCount; k++) {
     if (!getBit(set.mapped, s.shellFaces[s.shellStart[k]!]!)) continue;
@@ -127,12 +133,12 @@ function label(part: Part, set: UvSet, x: (u: number) => number, y: (v: number) 
   if (best < 0) return "";
   let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (let c = 0; c < s.cornerWedge.length; c++) {
-    if (s.faceShell[topologyOf(part.mesh).cornerFace[c]!] !== best) continue;
+    if (s.faceShell[topologyOf(shape.mesh).cornerFace[c]!] !== best) continue;
     const w = 2 * s.cornerWedge[c]!;
     u0 = Math.min(u0, set.uv[w]!);
     u1 = Math.max(u1, set.uv[w]!);
     v0 = Math.min(v0, set.uv[w + 1]!);
     v1 = Math.max(v1, set.uv[w + 1]!);
   }
-  return `<text x="${x((u0 + u1) / 2)}" y="${y((v0 + v1) / 2)}" font-size="${resolution / 80}" text-anchor="middle" fill="#22252e">${safe(part.name)}</text>`;
+  return `<text x="${x((u0 + u1) / 2)}" y="${y((v0 + v1) / 2)}" font-size="${resolution / 80}" text-anchor="middle" fill="#22252e">${safe(shape.name)}</text>`;
 }

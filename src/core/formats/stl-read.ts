@@ -1,12 +1,12 @@
-import { type Asset, fileKey, numberedSets, type Part } from "../layout/asset";
+import { type Asset, fileKey } from "../layout/asset";
+import { type NewPart, newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
-import { IDENTITY } from "../mesh/transform";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
 import { iota } from "../numeric/iota";
 import { GrowableArray } from "./growable-array";
 import { ObjScanner } from "./obj-scan";
-import { baseName, type ReadOptions, stem } from "./read-options";
+import { baseName, idAndUnit, type ReadOptions, stem } from "./read-options";
 
 interface Solid {
   readonly name: string;
@@ -26,32 +26,21 @@ export function readStl(bytes: Uint8Array, options: ReadOptions): Asset {
   const solids = isText(bytes) ? readText(bytes, options) : [readBinary(bytes, options)];
   const parts = solids
     .filter((s) => s.points.length)
-    .map((solid, i): Part => {
-      const mesh = meshOf(solid.points);
-      return {
+    .map(
+      (solid, i): NewPart => ({
         id: `p${i + 1}`,
         name: solid.name || stem(name),
-        path: [],
-        transform: IDENTITY,
         sourceIndex: i,
-        mesh,
-        uvSets: [undefined],
-      };
-    });
+        mesh: meshOf(solid.points),
+      }),
+    );
   if (!parts.length) throw new UserError(`${name} holds no triangles.`);
   const key = fileKey(bytes);
-  return {
-    id: options.id ?? "asset",
-    name: stem(name),
-    unit: options.unit ?? "mm",
-    up: "z",
-    sets: numberedSets(1),
+  const source = { name: baseName(name), format: "stl" as const, key };
+  return newAsset(
+    { unit: "mm", ...idAndUnit(options), name: stem(name), up: "z", source, files: { [key]: bytes } },
     parts,
-    materials: [],
-    images: [],
-    source: { name: baseName(name), format: "stl", key },
-    files: { [key]: bytes },
-  };
+  );
 }
 
 /** Text begins with "solid" and its size does not fit the count a binary file would have at byte 80. */

@@ -2,50 +2,70 @@ import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { subMesh } from "../mesh/sub-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { determinant, inverse, multiply, transformPoints } from "../mesh/transform";
-import { type Asset, type Part, type PartId, withParts } from "./asset";
+import {
+  type Asset,
+  bareShape,
+  freshId,
+  type Part,
+  type PartId,
+  type Remembered,
+  type Shape,
+  type ShapeId,
+  shapeOf,
+  type UvSetId,
+  withParts,
+} from "./asset";
 import { getBit, setBit } from "./bits";
 import { type CarryFrom, carryLayouts } from "./carry";
+import { edgeEnds, emptyLayout, type Layout, withBits } from "./layout";
 import { UserError } from "./user-error";
-import { edgeEnds, emptyLayout, type UvSet, withBits } from "./uv-set";
 
 // Parts are split for the work and made whole again, merged and separated, by the record of what they were. Nothing is
 // ever found again by distance, so no vertex can be caught that does not belong.
 
 /** Corners counted from `start`, one after another. */
-const run = (start: number, count: number): Int32Array => Int32Array.from({ length: count }, (_, i) => start + i);
+const cornerRun = (start: number, count: number): Int32Array => Int32Array.from({ length: count }, (_, i) => start + i);
 
-const cornersOf = (p: Part): number => p.mesh.cornerVertex.length;
+const cornersOf = (s: Shape): number => s.mesh.cornerVertex.length;
 
-function layoutsFrom(sets: number, lay: (set: number) => UvSet | undefined): Array<UvSet | undefined> {
-  return Array.from({ length: sets }, (_, i) => lay(i));
+/** A layout for every set that any of some shapes has one in. */
+function layoutsFrom(from: readonly Shape[], lay: (set: UvSetId) => Layout): Map<UvSetId, Layout> {
+  return new Map([...new Set(from.flatMap((s) => [...s.layouts.keys()]))].map((set) => [set, lay(set)]));
 }
 
+const mapLayouts = (shape: Shape, change: (layout: Layout) => Layout): Map<UvSetId, Layout> =>
+  new Map([...shape.layouts].map(([set, layout]) => [set, change(layout)]));
+
+/** A part as it is, for another shape to remember. */
+export const remembered = (asset: Asset, part: Part): Remembered => ({ part, shape: bareShape(shapeOf(asset, part)) });
+
 /** Several parts as one, in the space of the first; each keeps its faces in a run of the whole's. */
-export function mergeParts(asset: Asset, parts: readonly Part[], name: string, id: PartId): Part {
-  const base = parts[0]!;
+export function mergeParts(parts: readonly Remembered[], name: string, id: PartId): Remembered {
+  const base = parts[0]!.part;
   const back = inverse(base.transform);
-  const meshes = parts.map((p) => {
-    const move = multiply(back, p.transform);
+  const meshes = parts.map(({ part, shape: { mesh } }) => {
+    const move = multiply(back, part.transform);
     if (determinant(move) < 0)
-      throw new UserError(`${p.name} is mirrored against ${base.name}: apply its transform before merging.`);
-    const same = p.transform.every((x, i) => x === base.transform[i]);
-    return { mesh: p.mesh, positions: same ? p.mesh.positions : transformPoints(move, p.mesh.positions) };
+      throw new UserError(`${part.name} is mirrored against ${base.name}: apply its transform before merging.`);
+    const same = part.transform.every((x, i) => x === base.transform[i]);
+    return { mesh, positions: same ? mesh.positions : transformPoints(move, mesh.positions) };
   });
   const mesh = joinMeshes(meshes);
-  const uvSets = layoutsFrom(asset.sets.length, (set) => {
-    if (!parts.some((p) => p.uvSets[set])) return undefined;
+  const shapes = parts.map((p) => p.shape);
+  const layouts = layoutsFrom(shapes, (set) => {
     let start = 0;
     return carryLayouts(
       mesh,
-      parts.map((p): CarryFrom => {
+      shapes.map((s): CarryFrom => {
         const corner = new Int32Array(mesh.cornerVertex.length).fill(-1);
-        corner.set(run(0, cornersOf(p)), start);
-        start += cornersOf(p);
-        return { mesh: p.mesh, layout: p.uvSets[set] ?? emptyLayout(p.mesh), corner };
+        corner.set(cornerRun(0, cornersOf(s)), start);
+        start += cornersOf(s);
+        return { mesh: s.mesh, layout: s.layouts.get(set) ?? emptyLayout(s.mesh), corner };
       }),
     );
   });
-  return { id, name, path: base.path, transform: base.transform, mesh, merged: parts, uvSets };
+  const shape: Shape = { id: freshId("m"), mesh, merged: parts, layouts };
+  return { part: { id, shape: shape.id, name, path: base.path, transform: base.transform }, shape };
 }
 
 function joinMeshes(list: ReadonlyArray<{ mesh: PolyMesh; positions: Float64Array }>): PolyMesh {
@@ -88,87 +108,91 @@ function joinMeshes(list: ReadonlyArray<{ mesh: PolyMesh; positions: Float64Arra
 }
 
 /** The parts a merged one was made of, under their own names, with the layout as it is now. */
-export function separatePart(part: Part): Part[] {
-  const { merged } = part;
-  if (!merged) return [part];
-  const moved = multiply(part.transform, inverse(merged[0]!.transform));
-  const stands = part.transform.every((x, i) => x === merged[0]!.transform[i]);
+export function separatePart({ part, shape }: Remembered): Remembered[] {
+  const { merged } = shape;
+  if (!merged) return [{ part, shape }];
+  const first = merged[0]!.part.transform;
+  const moved = multiply(part.transform, inverse(first));
+  const stands = part.transform.every((x, i) => x === first[i]);
   let start = 0;
-  return merged.map((was): Part => {
-    const corner = run(start, cornersOf(was));
-    start += cornersOf(was);
-    const uvSets = part.uvSets.map((set) => set && carryLayouts(was.mesh, [{ mesh: part.mesh, layout: set, corner }]));
-    return { ...was, ...(stands ? {} : { transform: multiply(moved, was.transform) }), uvSets };
+  return merged.map((was): Remembered => {
+    const corner = cornerRun(start, cornersOf(was.shape));
+    start += cornersOf(was.shape);
+    const layouts = mapLayouts(shape, (layout) => carryLayouts(was.shape.mesh, [{ mesh: shape.mesh, layout, corner }]));
+    return {
+      part: { ...was.part, ...(stands ? {} : { transform: multiply(moved, was.part.transform) }) },
+      shape: { ...was.shape, layouts },
+    };
   });
 }
 
 /** Takes faces off a part as a piece of its own; both remember what they are pieces of. */
-export function splitPart(part: Part, faces: Uint32Array, id: PartId, name: string): [Part, Part] {
-  const taken = new Uint8Array(faceCount(part.mesh));
+export function splitPart(whole: Remembered, faces: Uint32Array, id: PartId, name: string): [Remembered, Remembered] {
+  const taken = new Uint8Array(faceCount(whole.shape.mesh));
   for (const f of faces) taken[f] = 1;
   const all = Uint32Array.from(taken, (_, f) => f);
+  const rest = piece(
+    whole,
+    all.filter((f) => !taken[f]),
+  );
+  const off = piece(
+    whole,
+    all.filter((f) => taken[f]),
+  );
   return [
-    {
-      ...piece(
-        part,
-        all.filter((f) => !taken[f]),
-      ),
-      id: part.id,
-    },
-    {
-      ...piece(
-        part,
-        all.filter((f) => taken[f]),
-      ),
-      id,
-      name,
-    },
+    { part: { ...whole.part, shape: rest.id }, shape: rest },
+    { part: { ...whole.part, shape: off.id, id, name }, shape: off },
   ];
 }
 
-function piece(part: Part, faces: Uint32Array): Part {
-  const { mesh, corner } = subMesh(part.mesh, faces);
-  const { merged: _, split, ...rest } = part;
+function piece({ part, shape }: Remembered, faces: Uint32Array): Shape {
+  const { mesh, corner } = subMesh(shape.mesh, faces);
+  const { split } = shape;
   return {
-    ...rest,
+    id: freshId("m"),
     mesh,
-    split: split ? { whole: split.whole, faces: faces.map((f) => split.faces[f]!) } : { whole: part, faces },
-    uvSets: part.uvSets.map((set) => set && carryLayouts(mesh, [{ mesh: part.mesh, layout: set, corner }])),
+    split: split
+      ? { whole: split.whole, faces: faces.map((f) => split.faces[f]!) }
+      : { whole: { part, shape: bareShape(shape) }, faces },
+    layouts: mapLayouts(shape, (layout) => carryLayouts(mesh, [{ mesh: shape.mesh, layout, corner }])),
   };
 }
 
 /** The part that pieces came from, whole again with their layouts; null when a piece is missing or there twice. */
-export function unitePieces(pieces: readonly Part[]): Part | null {
-  const { whole } = pieces[0]!.split!;
-  const owner = new Int32Array(faceCount(whole.mesh)).fill(-1);
-  const sources = pieces.map((p, i) => {
-    const corner = new Int32Array(cornersOf(whole)).fill(-1);
-    p.split!.faces.forEach((f, own) => {
+export function unitePieces(pieces: readonly Remembered[]): Remembered | null {
+  const { whole } = pieces[0]!.shape.split!;
+  const { mesh } = whole.shape;
+  const owner = new Int32Array(faceCount(mesh)).fill(-1);
+  const sources = pieces.map(({ shape }, i) => {
+    const corner = new Int32Array(cornersOf(whole.shape)).fill(-1);
+    shape.split!.faces.forEach((f, own) => {
       if (owner[f] !== -1) owner[f] = -2;
       else owner[f] = i;
-      const [from, to] = [whole.mesh.faceStart[f]!, whole.mesh.faceStart[f + 1]!];
-      for (let k = 0; k < to - from; k++) corner[from + k] = p.mesh.faceStart[own]! + k;
+      const [from, to] = [mesh.faceStart[f]!, mesh.faceStart[f + 1]!];
+      for (let k = 0; k < to - from; k++) corner[from + k] = shape.mesh.faceStart[own]! + k;
     });
-    return { part: p, corner };
+    return { shape, corner };
   });
   if (owner.some((o) => o < 0)) return null;
-  const uvSets = layoutsFrom(Math.max(...pieces.map((p) => p.uvSets.length)), (set) => {
-    if (!pieces.some((p) => p.uvSets[set])) return undefined;
-    const from = sources.map(
-      ({ part, corner }): CarryFrom => ({
-        mesh: part.mesh,
-        layout: part.uvSets[set] ?? emptyLayout(part.mesh),
-        corner,
-      }),
-    );
-    return withSeamsBetween(whole, carryLayouts(whole.mesh, from), owner, set);
-  });
-  return { ...whole, transform: pieces[0]!.transform, uvSets };
+  const layouts = layoutsFrom(
+    pieces.map((p) => p.shape),
+    (set) => {
+      const from = sources.map(
+        ({ shape, corner }): CarryFrom => ({
+          mesh: shape.mesh,
+          layout: shape.layouts.get(set) ?? emptyLayout(shape.mesh),
+          corner,
+        }),
+      );
+      return withSeamsBetween(whole.shape, carryLayouts(mesh, from), owner, set);
+    },
+  );
+  return { part: { ...whole.part, transform: pieces[0]!.part.transform }, shape: { ...whole.shape, layouts } };
 }
 
 /** Adds the seams the whole had where its pieces were parted: a cut that separates nothing shows in no point. */
-function withSeamsBetween(whole: Part, laid: UvSet, owner: Int32Array, set: number): UvSet {
-  const before = whole.uvSets[set];
+function withSeamsBetween(whole: Shape, laid: Layout, owner: Int32Array, set: UvSetId): Layout {
+  const before = whole.layouts.get(set);
   if (!before) return laid;
   const t = topologyOf(whole.mesh);
   const cut = laid.cut.slice();
@@ -180,15 +204,28 @@ function withSeamsBetween(whole: Part, laid: UvSet, owner: Int32Array, set: numb
   return withBits(whole.mesh, laid, cut);
 }
 
+/** The asset with some parts in the place of others. */
+export function withRemembered(asset: Asset, parts: readonly Remembered[]): Asset {
+  return withParts(
+    asset,
+    parts.map((p) => p.part),
+    new Map<ShapeId, Shape>(parts.map((p) => [p.shape.id, p.shape])).values(),
+  );
+}
+
 /** The asset as it is handed on: merged parts separated, and split ones whole again where all their pieces are there. */
 export function wholeParts(asset: Asset): Asset {
-  if (!asset.parts.some((p) => p.merged || p.split)) return asset;
-  const separated = asset.parts.flatMap(separatePart);
-  const byWhole = new Map<PartId, Part[]>();
-  for (const p of separated) if (p.split) byWhole.set(p.split.whole.id, [...(byWhole.get(p.split.whole.id) ?? []), p]);
-  const out: Part[] = [];
+  const parts = asset.parts.map((p) => remembered(asset, p));
+  if (!parts.some(({ shape }) => shape.merged || shape.split)) return asset;
+  const separated = parts.flatMap(separatePart);
+  const byWhole = new Map<PartId, Remembered[]>();
   for (const p of separated) {
-    const pieces = p.split && byWhole.get(p.split.whole.id)!;
+    const id = p.shape.split?.whole.part.id;
+    if (id !== undefined) byWhole.set(id, [...(byWhole.get(id) ?? []), p]);
+  }
+  const out: Remembered[] = [];
+  for (const p of separated) {
+    const pieces = p.shape.split && byWhole.get(p.shape.split.whole.part.id)!;
     if (!pieces) {
       out.push(p);
       continue;
@@ -197,11 +234,11 @@ export function wholeParts(asset: Asset): Asset {
     if (!united) out.push(p);
     else if (pieces[0] === p) out.push(...separatePart(united));
   }
-  return withParts(asset, out);
+  return withRemembered(asset, out);
 }
 
-/** Whether a part's shape may be changed: pieces and merged parts must go back to what they were. */
-export function refuseTiedShape(part: Part): void {
-  if (part.merged) throw new UserError(`${part.name} is merged from other parts: separate it first.`);
-  if (part.split) throw new UserError(`${part.name} is a piece of ${part.split.whole.name}: unite it first.`);
+/** Refuses to change a shape that must go back to what it was. @throws UserError naming the part */
+export function refuseTiedShape(name: string, shape: Shape): void {
+  if (shape.merged) throw new UserError(`${name} is merged from other parts: separate it first.`);
+  if (shape.split) throw new UserError(`${name} is a piece of ${shape.split.whole.part.name}: unite it first.`);
 }

@@ -1,17 +1,23 @@
 import type { PolyMesh } from "../mesh/poly-mesh";
-import { determinant, type Mat4 } from "../mesh/transform";
-import type { UvSet } from "./uv-set";
+import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
+import type { Layout } from "./layout";
+import { UserError } from "./user-error";
 
 export const UNITS = ["m", "cm", "mm", "in"] as const;
 export type Unit = (typeof UNITS)[number];
+/** Metres that one unit of length is. */
+export const METRES: Readonly<Record<Unit, number>> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
+/** Names of parts, shapes and UV sets: never used twice in an asset's history. */
 export type PartId = string;
+export type ShapeId = string;
+export type UvSetId = string;
 
 export interface Material {
   readonly name: string;
   /** Base colour, linear RGB in 0..1, to draw with and to hand on where the source has no own record of it. */
   readonly color: readonly [number, number, number];
   /** The image laid on with the base colour: its key among the asset's images, and the UV set it is laid by. */
-  readonly texture?: { readonly image: string; readonly set: string };
+  readonly texture?: { readonly image: string; readonly set: UvSetId };
 }
 
 /** An image that came with the file. Its bytes are kept under its key. */
@@ -24,10 +30,10 @@ export interface Image {
 export const PURPOSES = ["unique", "tiling", "light", "packed", "scratch"] as const;
 export type Purpose = (typeof PURPOSES)[number];
 
-/** One UV set of the asset; parts hold their layouts in the same order. */
-export interface SetInfo {
+/** One UV set of the asset. Shapes hold their layouts by its id. */
+export interface UvSet {
   /** Stays the same when sets are renamed or reordered. */
-  readonly id: string;
+  readonly id: UvSetId;
   readonly name: string;
   readonly purpose: Purpose;
   /** Which texture coordinate set it is written as; null leaves it out of exports. */
@@ -41,19 +47,24 @@ export interface SourceFile {
   readonly key?: string;
 }
 
+/** Colours that parts may be given in the list, by number. */
+export const LABELS = ["none", "sumac", "saffron", "cardamom", "pool", "indigo", "clove"] as const;
+
 export const STATUSES = ["untouched", "in work", "done"] as const;
 export type Status = (typeof STATUSES)[number];
 
-/** What is known of a part but its shape and layout. */
-export interface PartRecord {
+/**
+ * One object as the artist sees it and the parts list shows it: a shape under a name, at a place. Several parts of one
+ * shape are instances: what is done to the shape is done to all of them.
+ */
+export interface Part {
   readonly id: PartId;
+  readonly shape: ShapeId;
   readonly name: string;
   /** Groups it lies in, outermost first. */
   readonly path: readonly string[];
   /** To world. */
   readonly transform: Mat4;
-  /** Shares mesh and layout with another part, which is the one edited; measured at the largest instance. */
-  readonly instanceOf?: PartId;
   /** Place of the object in the source file, for writing back; absent for parts added later. */
   readonly sourceIndex?: number;
   /** Number of a colour given by hand. */
@@ -65,25 +76,32 @@ export interface PartRecord {
   readonly pivot?: readonly [number, number, number];
 }
 
-/** Faces of another part, of which this one is a piece split off for the work. */
+/** A part with its shape, as other shapes remember what they were made of. */
+export interface Remembered {
+  readonly part: Part;
+  readonly shape: Shape;
+}
+
+/** Faces of another shape, of which this one is a piece split off for the work. */
 export interface SplitFrom {
-  readonly whole: Part;
+  readonly whole: Remembered;
   /** Its faces, in the order of the piece's own. */
   readonly faces: Uint32Array;
 }
 
-/** The shape of a part, and what it was put together from or taken off. */
-export interface PartBody {
+/** A mesh and what it was put together from or taken off. */
+export interface ShapeBody {
   readonly mesh: PolyMesh;
   /** The parts merged into this one, as they were; its faces are theirs, one part after another. */
-  readonly merged?: readonly Part[];
+  readonly merged?: readonly Remembered[];
   readonly split?: SplitFrom;
 }
 
-/** One object as the artist sees it. */
-export interface Part extends PartRecord, PartBody {
-  /** By index of the asset's sets; absent where nothing has been done in that set. */
-  readonly uvSets: readonly (UvSet | undefined)[];
+/** A mesh with its layouts; drawn by one part or several. */
+export interface Shape extends ShapeBody {
+  readonly id: ShapeId;
+  /** By UV set; absent where nothing has been done in that set. */
+  readonly layouts: ReadonlyMap<UvSetId, Layout>;
 }
 
 /** An immutable value; an edit makes a new one that shares what did not change. */
@@ -92,8 +110,10 @@ export interface Asset {
   readonly name: string;
   readonly unit: Unit;
   readonly up: "y" | "z";
-  readonly sets: readonly SetInfo[];
+  readonly sets: readonly UvSet[];
   readonly parts: readonly Part[];
+  /** Exactly the shapes that the parts refer to. */
+  readonly shapes: ReadonlyMap<ShapeId, Shape>;
   readonly materials: readonly Material[];
   readonly images: readonly Image[];
   readonly source: SourceFile;
@@ -102,7 +122,7 @@ export interface Asset {
 }
 
 /** UV sets under numbered names, written as the texture coordinate set of their place. */
-export const numberedSets = (count: number): SetInfo[] =>
+export const numberedSets = (count: number): UvSet[] =>
   Array.from({ length: count }, (_, i) => ({ id: `s${i + 1}`, name: `UV ${i + 1}`, purpose: "unique", exportAs: i }));
 
 /** A key for a file's bytes: the same bytes have the same key (FNV-1a in two halves, with the length). */
@@ -120,9 +140,6 @@ export function fileKey(bytes: Uint8Array): string {
 export const sourceBytes = (asset: Asset): Uint8Array | undefined =>
   asset.source.key === undefined ? undefined : asset.files?.[asset.source.key];
 
-/** The parts that own a layout: instances are left to the part they repeat. */
-export const layoutParts = (asset: Asset): readonly Part[] => asset.parts.filter((p) => p.instanceOf === undefined);
-
 const byIds = new WeakMap<readonly Part[], Map<PartId, Part>>();
 
 export function partById(asset: Asset, id: PartId): Part {
@@ -132,64 +149,126 @@ export function partById(asset: Asset, id: PartId): Part {
     byIds.set(asset.parts, map);
   }
   const part = map.get(id);
-  if (!part) throw new Error(`There is no part ${id} in ${asset.name}.`);
+  if (!part) throw new UserError(`There is no part ${id} in ${asset.name}.`);
   return part;
 }
 
-/** The transform a part is measured with: that of the largest of its instances. */
-export function measuringTransform(asset: Asset, part: Part): Mat4 {
-  return measuringTransforms(asset).get(part.id) ?? part.transform;
+export function shapeById(asset: Asset, id: ShapeId): Shape {
+  const shape = asset.shapes.get(id);
+  if (!shape) throw new UserError(`There is no shape ${id} in ${asset.name}.`);
+  return shape;
 }
 
-const largest = new WeakMap<readonly Part[], Map<PartId, Mat4>>();
+export const shapeOf = (asset: Asset, part: Part): Shape => shapeById(asset, part.shape);
 
-function measuringTransforms(asset: Asset): Map<PartId, Mat4> {
-  let map = largest.get(asset.parts);
-  if (!map) {
-    map = new Map();
-    for (const part of asset.parts) {
-      const owner = part.instanceOf ?? part.id;
-      const best = map.get(owner);
-      if (!best || Math.abs(determinant(part.transform)) > Math.abs(determinant(best))) map.set(owner, part.transform);
-    }
-    largest.set(asset.parts, map);
+/** A part together with what it draws, for those who write or draw every part. */
+export interface DrawnPart extends Part {
+  readonly mesh: PolyMesh;
+  readonly layouts: ReadonlyMap<UvSetId, Layout>;
+}
+
+export const drawnParts = (asset: Asset): DrawnPart[] =>
+  asset.parts.map((part) => {
+    const { mesh, layouts } = shapeOf(asset, part);
+    return { ...part, mesh, layouts };
+  });
+
+/** A shape as operations on layouts see it: known by its first part, measured at its largest. */
+export interface PlacedShape extends Shape {
+  /** Of the first part that draws it. */
+  readonly name: string;
+  /** All parts that draw it, in the order of the list. */
+  readonly parts: readonly Part[];
+  /** The transform all its lengths and areas are taken with: that of the part that draws it largest. */
+  readonly metric: Mat4;
+}
+
+const placed = new WeakMap<ReadonlyMap<ShapeId, Shape>, { parts: readonly Part[]; list: Map<ShapeId, PlacedShape> }>();
+
+function placedShapes(asset: Asset): Map<ShapeId, PlacedShape> {
+  const kept = placed.get(asset.shapes);
+  if (kept?.parts === asset.parts) return kept.list;
+  const parts = new Map<ShapeId, Part[]>();
+  for (const part of asset.parts) {
+    const list = parts.get(part.shape);
+    if (list) list.push(part);
+    else parts.set(part.shape, [part]);
   }
-  return map;
+  const list = new Map<ShapeId, PlacedShape>();
+  for (const [id, own] of parts) {
+    const shape = shapeById(asset, id);
+    list.set(id, { ...shape, name: own[0]!.name, parts: own, metric: metricOf(own) });
+  }
+  placed.set(asset.shapes, { parts: asset.parts, list });
+  return list;
 }
 
-/** New layouts for some parts, by part and index of the UV set; instances follow the part they repeat. */
+/** The one rule for the metric of a shape: the transform of the part that draws it largest. */
+function metricOf(parts: readonly Part[]): Mat4 {
+  let best = parts[0]?.transform ?? IDENTITY;
+  for (const { transform } of parts)
+    if (Math.abs(determinant(transform)) > Math.abs(determinant(best))) best = transform;
+  return best;
+}
+
+/** All shapes, in the order in which the parts list shows them first. */
+export const shapesOf = (asset: Asset): readonly PlacedShape[] => [...placedShapes(asset).values()];
+
+export function placedShape(asset: Asset, id: ShapeId): PlacedShape {
+  const shape = placedShapes(asset).get(id);
+  if (!shape) throw new UserError(`There is no shape ${id} in ${asset.name}.`);
+  return shape;
+}
+
+/** A new layout for a shape in a UV set. */
 export interface LayoutChange {
-  readonly part: PartId;
-  readonly set: number;
-  readonly layout: UvSet;
+  readonly shape: ShapeId;
+  readonly set: UvSetId;
+  readonly layout: Layout;
 }
 
 /** The asset with some layouts replaced. */
 export function withLayouts(asset: Asset, changes: readonly LayoutChange[]): Asset {
   if (!changes.length) return asset;
-  const byPart = new Map<PartId, LayoutChange[]>();
-  for (const change of changes) byPart.set(change.part, [...(byPart.get(change.part) ?? []), change]);
-  return withParts(
-    asset,
-    asset.parts.map((part) => {
-      const own = part.instanceOf === undefined && byPart.get(part.id);
-      if (!own) return part;
-      const uvSets = asset.sets.map((_, i) => part.uvSets[i]);
-      for (const change of own) uvSets[change.set] = change.layout;
-      return { ...part, uvSets };
-    }),
-  );
+  const shapes = new Map(asset.shapes);
+  for (const { shape: id, set, layout } of changes) {
+    const shape = shapes.get(id)!;
+    shapes.set(id, { ...shape, layouts: new Map(shape.layouts).set(set, layout) });
+  }
+  return { ...asset, shapes };
 }
 
-/** The asset with other parts; instances take mesh and layouts from the part they repeat. */
-export function withParts(asset: Asset, parts: readonly Part[]): Asset {
-  const owners = new Map(parts.map((p) => [p.id, p]));
-  const followed = parts.map((p) => {
-    const owner = p.instanceOf === undefined ? undefined : owners.get(p.instanceOf);
-    if (!owner || (owner.mesh === p.mesh && owner.uvSets === p.uvSets)) return p;
-    return { ...p, mesh: owner.mesh, uvSets: owner.uvSets };
-  });
-  return { ...asset, parts: followed };
+/** The asset with some shapes changed. */
+export function mapShapes(asset: Asset, change: (shape: PlacedShape) => ShapeBody & Pick<Shape, "layouts">): Asset {
+  const shapes = new Map<ShapeId, Shape>();
+  for (const shape of shapesOf(asset)) {
+    const next = change(shape);
+    shapes.set(shape.id, next === shape ? asset.shapes.get(shape.id)! : bareShape({ ...next, id: shape.id }));
+  }
+  return { ...asset, shapes };
+}
+
+/** A shape without what was added to look at it. */
+export const bareShape = (s: Shape): Shape => ({
+  id: s.id,
+  mesh: s.mesh,
+  layouts: s.layouts,
+  ...(s.merged ? { merged: s.merged } : {}),
+  ...(s.split ? { split: s.split } : {}),
+});
+
+/** The asset with other parts, and shapes that they need beside those that are there. Shapes that no part draws go. */
+export function withParts(asset: Asset, parts: readonly Part[], shapes: Iterable<Shape> = []): Asset {
+  const known = new Map(asset.shapes);
+  for (const shape of shapes) known.set(shape.id, bareShape(shape));
+  const used = new Map<ShapeId, Shape>();
+  for (const { shape: id, name } of parts) {
+    const shape = known.get(id);
+    if (!shape) throw new Error(`The shape of ${name} is missing.`);
+    used.set(id, shape);
+  }
+  const same = used.size === asset.shapes.size && [...used].every(([id, s]) => asset.shapes.get(id) === s);
+  return { ...asset, parts, shapes: same ? asset.shapes : used };
 }
 
 /** The asset with some parts changed. */
@@ -199,9 +278,9 @@ export const mapParts = (asset: Asset, change: (part: Part) => Part): Asset =>
 /**
  * An id that nothing in the asset's history bears: chosen by chance, since what was deleted may come back by undo.
  *
- * @param kind a letter that says what it names
+ * @param kind a letter that says what it names: a part, a shape, a UV set
  */
-export function freshId(kind: "p" | "s"): string {
+export function freshId(kind: "p" | "m" | "s"): string {
   const [a, b] = crypto.getRandomValues(new Uint32Array(2));
   return `${kind}-${a!.toString(36)}${b!.toString(36)}`;
 }

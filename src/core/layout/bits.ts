@@ -23,4 +23,9 @@ export function countBits(bits: Bits): number {
   return sum;
 }
 
-export const sameBits = (a: Bits, b: Bits): boolean => a.length === b.length && a.every((x, i) => x === b[i]);
+export function sameBits(a: Bits, b: Bits): boolean {
+  if (a === b) return true;
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
+  return true;
+}

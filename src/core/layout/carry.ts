@@ -1,12 +1,12 @@
 import { cornerCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
 import { getBit, makeBits, setBit } from "./bits";
-import { layoutFromCorners, structureOf, type UvSet, withBits } from "./uv-set";
+import { type Layout, layoutFromCorners, structureOf, withBits } from "./layout";
 
 /** A layout to take from, and the corner of its mesh that each corner of the other mesh was; -1 for none. */
 export interface CarryFrom {
   readonly mesh: PolyMesh;
-  readonly layout: UvSet;
+  readonly layout: Layout;
   readonly corner: Int32Array;
 }
 
@@ -17,7 +17,7 @@ export interface CarryFrom {
  * @param to the mesh to lay
  * @param sources each corner is taken from the first that has it
  */
-export function carryLayouts(to: PolyMesh, sources: readonly CarryFrom[]): UvSet {
+export function carryLayouts(to: PolyMesh, sources: readonly CarryFrom[]): Layout {
   const cornerUv = new Float64Array(2 * cornerCount(to)).fill(Number.NaN);
   for (const { mesh, layout, corner } of sources) {
     const { cornerFace } = topologyOf(mesh);
@@ -53,7 +53,7 @@ function wasCut(t: Topology, e: number, from: Topology, { layout, corner }: Carr
   return false;
 }
 
-function withPins(to: PolyMesh, laid: UvSet, sources: readonly CarryFrom[]): UvSet {
+function withPins(to: PolyMesh, laid: Layout, sources: readonly CarryFrom[]): Layout {
   const s = structureOf(to, laid);
   const pinned = makeBits(s.wedgeCount);
   for (const { mesh, layout, corner } of sources) {
@@ -65,5 +65,5 @@ function withPins(to: PolyMesh, laid: UvSet, sources: readonly CarryFrom[]): UvS
   return { ...laid, pinned };
 }
 
-export const carryLayout = (from: PolyMesh, layout: UvSet, to: PolyMesh, corner: Int32Array): UvSet =>
+export const carryLayout = (from: PolyMesh, layout: Layout, to: PolyMesh, corner: Int32Array): Layout =>
   carryLayouts(to, [{ mesh: from, layout, corner }]);

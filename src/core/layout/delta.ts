@@ -1,29 +1,39 @@
-import type { Asset, Part, PartBody, PartId, PartRecord } from "./asset";
-import { withParts } from "./asset";
-import type { UvSet } from "./uv-set";
+import {
+  type Asset,
+  type Part,
+  type PartId,
+  type Shape,
+  type ShapeBody,
+  type ShapeId,
+  type UvSetId,
+  withParts,
+} from "./asset";
+import type { Layout } from "./layout";
 
-/** Everything about an asset but its parts' records, shapes and layouts. */
+/** Everything about an asset but its parts, shapes and layouts. */
 export interface AssetHead extends Pick<Asset, "unit" | "up" | "sets" | "materials" | "images" | "source"> {
+  /** The parts, in the order of the list. */
   readonly order: readonly PartId[];
 }
 
-/** A part that is new or changed; without a body it keeps the one the receiver has. */
-export interface PartChange {
-  readonly record: PartRecord;
-  readonly body?: PartBody;
+/** A shape that is new or has another mesh. Its layouts are told apart. */
+export interface ShapeChange {
+  readonly id: ShapeId;
+  readonly body: ShapeBody;
 }
 
-/** A new layout, or none where there was one; the set is an index of the asset as changed. */
+/** A new layout, or none where there was one. */
 export interface LayoutChangeOrNone {
-  readonly part: PartId;
-  readonly set: number;
-  readonly layout: UvSet | null;
+  readonly shape: ShapeId;
+  readonly set: UvSetId;
+  readonly layout: Layout | null;
 }
 
 /** What leads from one asset to another. It holds what differs and nothing else. */
 export interface AssetDelta {
   readonly head?: AssetHead;
-  readonly parts: readonly PartChange[];
+  readonly parts: readonly Part[];
+  readonly shapes: readonly ShapeChange[];
   readonly layouts: readonly LayoutChangeOrNone[];
 }
 
@@ -37,13 +47,13 @@ export const headOf = (asset: Asset): AssetHead => ({
   order: asset.parts.map((p) => p.id),
 });
 
-/** The record of a part, its keys always in the same order. */
-export const recordOf = (p: Part): PartRecord => ({
+/** A part with its keys always in the same order and nothing beside them. */
+export const partRecord = (p: Part): Part => ({
   id: p.id,
+  shape: p.shape,
   name: p.name,
   path: p.path,
   transform: p.transform,
-  ...(p.instanceOf !== undefined ? { instanceOf: p.instanceOf } : {}),
   ...(p.sourceIndex !== undefined ? { sourceIndex: p.sourceIndex } : {}),
   ...(p.label !== undefined ? { label: p.label } : {}),
   ...(p.status !== undefined ? { status: p.status } : {}),
@@ -51,67 +61,80 @@ export const recordOf = (p: Part): PartRecord => ({
   ...(p.pivot !== undefined ? { pivot: p.pivot } : {}),
 });
 
-export const bodyOf = (p: Part): PartBody => ({
-  mesh: p.mesh,
-  ...(p.merged ? { merged: p.merged } : {}),
-  ...(p.split ? { split: p.split } : {}),
+export const bodyOf = (s: ShapeBody): ShapeBody => ({
+  mesh: s.mesh,
+  ...(s.merged ? { merged: s.merged } : {}),
+  ...(s.split ? { split: s.split } : {}),
 });
 
 const alike = (a: unknown, b: unknown): boolean => a === b || JSON.stringify(a) === JSON.stringify(b);
 
+const sameBody = (a: ShapeBody, b: ShapeBody): boolean =>
+  a.mesh === b.mesh && a.merged === b.merged && a.split === b.split;
+
 /** What differs between two states of an asset; arrays are compared by identity, the rest by value. */
 export function deltaBetween(before: Asset, after: Asset): AssetDelta {
   const old = new Map(before.parts.map((p) => [p.id, p]));
-  const parts: PartChange[] = [];
+  const parts = after.parts.filter((p) => {
+    const was = old.get(p.id);
+    return was !== p && !(was && alike(partRecord(was), partRecord(p)));
+  });
+  const shapes: ShapeChange[] = [];
   const layouts: LayoutChangeOrNone[] = [];
-  const oldSet = after.sets.map((s) => before.sets.findIndex((b) => b.id === s.id));
-  for (const part of after.parts) {
-    const was = old.get(part.id);
-    if (was === part && before.sets === after.sets) continue;
-    const own = part.instanceOf === undefined;
-    const sameBody =
-      !own ||
-      (was?.instanceOf === undefined &&
-        was?.mesh === part.mesh &&
-        was.merged === part.merged &&
-        was.split === part.split);
-    if (!was || !sameBody || !alike(recordOf(was), recordOf(part)))
-      parts.push({ record: recordOf(part), ...(sameBody ? {} : { body: bodyOf(part) }) });
-    if (!own) continue;
-    after.sets.forEach((_, set) => {
-      const layout = part.uvSets[set];
-      const from = was?.instanceOf === undefined && oldSet[set]! >= 0 ? was?.uvSets[oldSet[set]!] : undefined;
-      if (layout !== from) layouts.push({ part: part.id, set, layout: layout ?? null });
-    });
+  const setIds = new Set(after.sets.map((s) => s.id));
+  const hadSet = new Set(before.sets.map((s) => s.id));
+  for (const shape of after.shapes.values()) {
+    const was = before.shapes.get(shape.id);
+    if (was === shape && before.sets === after.sets) continue;
+    if (!was || !sameBody(was, shape)) shapes.push({ id: shape.id, body: bodyOf(shape) });
+    for (const set of setIds) {
+      const now = shape.layouts.get(set);
+      const then = hadSet.has(set) ? was?.layouts.get(set) : undefined;
+      if (now !== then) layouts.push({ shape: shape.id, set, layout: now ?? null });
+    }
   }
   const head = headOf(after);
-  return { ...(alike(headOf(before), head) ? {} : { head }), parts, layouts };
+  return {
+    ...(alike(headOf(before), head) ? {} : { head }),
+    parts: parts.map(partRecord),
+    shapes,
+    layouts,
+  };
 }
 
-/** The asset changed as told. @throws when the delta names parts that are not there */
+/** The asset changed as told. @throws when the delta names parts or shapes that are not there */
 export function withDelta(asset: Asset, delta: AssetDelta): Asset {
-  const head = delta.head ?? headOf(asset);
-  const old = new Map(asset.parts.map((p) => [p.id, p]));
-  const changed = new Map(delta.parts.map((p) => [p.record.id, p]));
-  const from = head.sets.map((s) => asset.sets.findIndex((b) => b.id === s.id));
-  const sameSets = head.sets.length === asset.sets.length && from.every((f, i) => f === i);
-  const byPart = new Map<PartId, LayoutChangeOrNone[]>();
-  for (const l of delta.layouts) byPart.set(l.part, [...(byPart.get(l.part) ?? []), l]);
-  const parts = head.order.map((id): Part => {
-    const was = old.get(id);
-    const change = changed.get(id);
-    const own = byPart.get(id);
-    if (was && !change && !own && sameSets) return was;
-    if (!was && !change) throw new Error(`The change names part ${id}, which is not there.`);
-    const record = change?.record ?? recordOf(was!);
-    const owner = record.instanceOf === undefined ? undefined : old.get(record.instanceOf);
-    // An instance takes both from its owner below; until then it holds what is at hand.
-    const body = change?.body ?? (was ? bodyOf(was) : owner ? bodyOf(owner) : changed.get(record.instanceOf!)?.body);
-    if (!body) throw new Error(`The change lacks the shape of part ${id}.`);
-    const uvSets = from.map((f) => (f < 0 ? undefined : was?.uvSets[f]));
-    for (const l of own ?? []) uvSets[l.set] = l.layout ?? undefined;
-    return { ...record, ...body, uvSets };
+  const { order, ...head } = delta.head ?? headOf(asset);
+  const parts = new Map(asset.parts.map((p) => [p.id, p]));
+  for (const part of delta.parts) parts.set(part.id, part);
+  const shapes = new Map(asset.shapes);
+  const touched = new Map<ShapeId, Shape>();
+  for (const { id, body } of delta.shapes)
+    touched.set(id, { ...body, id, layouts: shapes.get(id)?.layouts ?? new Map() });
+  for (const { shape: id, set, layout } of delta.layouts) {
+    const shape = touched.get(id) ?? shapes.get(id);
+    if (!shape) throw new Error(`The change names shape ${id}, which is not there.`);
+    const layouts = new Map(shape.layouts);
+    if (layout) layouts.set(set, layout);
+    else layouts.delete(set);
+    touched.set(id, { ...shape, layouts });
+  }
+  const next = order.map((id) => {
+    const part = parts.get(id);
+    if (!part) throw new Error(`The change names part ${id}, which is not there.`);
+    return part;
   });
-  const { order: _, ...rest } = head;
-  return withParts({ ...asset, ...rest }, parts);
+  const gone = asset.sets.filter((s) => !head.sets.some((h) => h.id === s.id)).map((s) => s.id);
+  const changed = withParts({ ...asset, ...head }, next, touched.values());
+  return gone.length ? withoutSets(changed, gone) : changed;
+}
+
+/** Drops the layouts of sets that are no longer there. */
+export function withoutSets(asset: Asset, gone: readonly UvSetId[]): Asset {
+  const shapes = new Map<ShapeId, Shape>();
+  for (const [id, shape] of asset.shapes) {
+    const layouts = new Map([...shape.layouts].filter(([set]) => !gone.includes(set)));
+    shapes.set(id, layouts.size === shape.layouts.size ? shape : { ...shape, layouts });
+  }
+  return { ...asset, shapes };
 }

@@ -4,41 +4,25 @@ import { brassBalance } from "../../../demo/models/brass-balance";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
+import { assetOf, layoutAt, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { decodeAsset, encodeAsset } from "../formats/asset-bundle";
 import { readGltf } from "../formats/gltf/read";
 import { writeGlb } from "../formats/gltf/write";
 import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
-import { IDENTITY, type Mat4 } from "../mesh/transform";
+import type { Mat4 } from "../mesh/transform";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
-import { type Asset, numberedSets, type Part } from "./asset";
+import { type Asset, shapesOf } from "./asset";
 import { clearBit, countBits, getBit, makeBits, setBit } from "./bits";
-import { emptyLayout, layoutFromCorners, structureOf, type UvSet, withBits } from "./uv-set";
-
-const quiet = { progress: () => {} };
-
-function assetOf(mesh: PolyMesh, set: UvSet, transform: Mat4 = IDENTITY): Asset {
-  const part: Part = { id: "p1", name: "Part", path: [], mesh, transform, uvSets: [set] };
-  return {
-    id: "a",
-    name: "Test",
-    unit: "cm",
-    up: "y",
-    sets: numberedSets(1),
-    parts: [part],
-    materials: [],
-    images: [],
-    source: { name: "t.made", format: "made" },
-  };
-}
+import { emptyLayout, type Layout, layoutFromCorners, structureOf, withBits } from "./layout";
 
 const meshOf = (s: ReturnType<typeof box>) => meshFromPolygons(s.points.flat(), s.faces);
 const cube = () => meshOf(box([1, 1, 1]));
 
 /** A flat sheet of n x n squares with its own coordinates. */
-function sheet(n: number): { mesh: PolyMesh; set: UvSet } {
+function sheet(n: number): { mesh: PolyMesh; set: Layout } {
   const points: number[] = [];
   const faces: number[][] = [];
   for (let y = 0; y <= n; y++) for (let x = 0; x <= n; x++) points.push(x, y, 0);
@@ -53,7 +37,7 @@ function sheet(n: number): { mesh: PolyMesh; set: UvSet } {
 }
 
 const edgeScope = (edges: number[]) => ({
-  set: 0,
+  set: "s1",
   parts: ["p1"],
   selection: { kind: "edges" as const, items: new Map([["p1", Uint32Array.from(edges)]]) },
 });
@@ -70,10 +54,10 @@ describe("the document model", () => {
     const mesh = cube();
     const { asset } = await runEdit(assetOf(mesh, emptyLayout(mesh)), "cut", {}, edgeScope([3]), quiet);
     const back = decodeAsset(encodeAsset(asset));
-    const set = back.parts[0]!.uvSets[0]!;
+    const set = layoutAt(back, 0, 0);
     expect(countBits(set.cut)).toBe(1);
     expect(getBit(set.cut, 3)).toBe(true);
-    const s = structureOf(back.parts[0]!.mesh, set);
+    const s = structureOf(shapeAt(back, 0).mesh, set);
     expect([s.wedgeCount, s.shellCount]).toEqual([8, 1]); // splits no wedge, and is still recorded
   });
 
@@ -86,7 +70,7 @@ describe("the document model", () => {
       everything(assetOf(mesh, emptyLayout(mesh))),
       quiet,
     );
-    const set = asset.parts[0]!.uvSets[0]!;
+    const set = layoutAt(asset, 0, 0);
     expect(countBits(set.cut)).toBe(12);
     expect(countBits(set.mapped)).toBe(0);
     expect(structureOf(mesh, set).shellCount).toBe(6);
@@ -140,12 +124,11 @@ describe("the document model", () => {
     expect(after.flippedTriangles).toBe(0);
     expect(after.symmetricDirichlet!).toBeCloseTo(before.symmetricDirichlet!, 4);
     expect(after.seamLength!).toBeCloseTo(before.seamLength!, 4);
-    expect(back.parts.map((p) => [p.name, p.instanceOf !== undefined])).toEqual(
-      made.parts.map((p) => [p.name, p.instanceOf !== undefined]),
-    );
+    expect(back.parts.map((p) => [p.name, p.shape])).toEqual(made.parts.map((p) => [p.name, p.shape]));
     // Once more through its own file: written back, only coordinates may differ.
     const again = await readGltf((await writeGlb(back)).bytes, { name: "mill.glb" });
-    expect(again.parts.map((p) => p.uvSets[0]!.uv)).toEqual(back.parts.map((p) => p.uvSets[0]!.uv));
+    const points = (a: Asset) => shapesOf(a).map((_, i) => layoutAt(a, i).uv);
+    expect(points(again)).toEqual(points(back));
   });
 
   it("measures two instances once, at the larger", async () => {
@@ -154,7 +137,7 @@ describe("the document model", () => {
     const twice: Mat4 = [2, 0, 0, 0, 0, 2, 0, 0, 0, 0, 2, 0, 5, 0, 0, 1];
     const two: Asset = {
       ...one,
-      parts: [...one.parts, { ...one.parts[0]!, id: "p2", name: "Copy", transform: twice, instanceOf: "p1" }],
+      parts: [...one.parts, { ...one.parts[0]!, id: "p2", name: "Copy", transform: twice }],
     };
     expect(measure(two).shells).toBe(1);
     expect(measure(two).texelDensityMean!).toBeCloseTo(measure(one).texelDensityMean! / 2, 9);
@@ -174,14 +157,14 @@ describe("the document model", () => {
     const row = [0, 1, 2, 3].map((x) => edgeBetween(mesh, 5 + x, 6 + x));
     const asset = (await runEdit(assetOf(mesh, set), "cut", {}, edgeScope(row), quiet)).asset;
     const shells = {
-      set: 0,
+      set: "s1",
       parts: ["p1"],
       selection: { kind: "faces" as const, items: new Map([["p1", Uint32Array.from([0, 1, 2, 3])]]) },
     };
     const moved = (await runEdit(asset, "move", { du: 3, dv: -2, turn: 40, scale: 1.7 }, shells, quiet)).asset;
     expect(measure(moved).shells).toBe(2);
     const joined = (await runEdit(moved, "join", {}, edgeScope(row), quiet)).asset;
-    const after = joined.parts[0]!.uvSets[0]!;
+    const after = layoutAt(joined, 0, 0);
     expect(countBits(after.cut)).toBe(0);
     for (const [i, x] of after.uv.entries()) expect(x).toBeCloseTo(set.uv[i]!, 9);
   });
@@ -210,18 +193,17 @@ describe("the document model", () => {
     "cut then join gives back the same value (%#)",
     async (make) => {
       const drafted = (await runEdit(make(), "draft", { limit: 1.2 }, everything(make()), quiet)).asset;
-      for (const part of drafted.parts) {
-        if (part.instanceOf) continue;
-        const set = part.uvSets[0]!;
+      for (const [i, part] of shapesOf(drafted).entries()) {
+        const set = layoutAt(drafted, i);
         const t = topologyOf(part.mesh);
         const inner = Array.from({ length: t.edgeCount }, (_, e) => e)
           .filter((e) => edgeFaceCount(t, e) === 2 && !getBit(set.cut, e))
           .filter((_, i) => i % 5 === 0);
         const items = new Map([[part.id, Uint32Array.from(inner)]]);
-        const scope = { set: 0, parts: [part.id], selection: { kind: "edges" as const, items } };
+        const scope = { set: "s1", parts: [part.parts[0]!.id], selection: { kind: "edges" as const, items } };
         const after = (await runEdit((await runEdit(drafted, "cut", {}, scope, quiet)).asset, "join", {}, scope, quiet))
           .asset;
-        expect(after.parts.find((p) => p.id === part.id)!.uvSets[0]).toEqual(set);
+        expect(layoutAt(after, i)).toEqual(set);
       }
     },
   );

@@ -1,7 +1,7 @@
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { getBit, setBit } from "./bits";
-import { edgeEnds, facesOfShell, structureOf, type UvSet, withBits } from "./uv-set";
+import { edgeEnds, facesOfShell, type Layout, type Structure, structureOf, withBits } from "./layout";
 
 /** New points for one shell: 2 per entry of `wedges`. */
 export interface ShellPoints {
@@ -14,7 +14,7 @@ export interface ShellPoints {
  * The layout with new points for some shells. Shells that had no coordinates are mapped; where they touched the mapped
  * part of the mesh without a seam, a seam is set, since their points do not meet.
  */
-export function withShellPoints(mesh: PolyMesh, set: UvSet, changes: readonly ShellPoints[]): UvSet {
+export function withShellPoints(mesh: PolyMesh, set: Layout, changes: readonly ShellPoints[]): Layout {
   const s = structureOf(mesh, set);
   const uv = set.uv.slice();
   for (const { wedges, uv: points } of changes) {
@@ -40,20 +40,51 @@ export function withShellPoints(mesh: PolyMesh, set: UvSet, changes: readonly Sh
   return withBits(mesh, moved, cut, mapped);
 }
 
-/** Wedges of one shell, each once, in the order of its corners. */
-export function wedgesOfShell(mesh: PolyMesh, set: UvSet, shell: number): Uint32Array {
-  const s = structureOf(mesh, set);
-  const seen = new Set<number>();
-  for (const f of facesOfShell(s, shell))
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) seen.add(s.cornerWedge[c]!);
-  return Uint32Array.from(seen);
+interface ShellWedges {
+  /** Wedges of shell s: wedges[start[s] .. start[s + 1] - 1]. */
+  readonly start: Uint32Array;
+  readonly wedges: Uint32Array;
 }
 
-export const isMapped = (mesh: PolyMesh, set: UvSet, shell: number): boolean =>
+const wedgeLists = new WeakMap<Structure, ShellWedges>();
+
+/** Wedges by shell, for all shells at once in linear time; kept with the structure. */
+function shellWedges(mesh: PolyMesh, s: Structure): ShellWedges {
+  let lists = wedgeLists.get(s);
+  if (lists) return lists;
+  const { cornerFace } = topologyOf(mesh);
+  const shellOf = new Uint32Array(s.wedgeCount);
+  for (let c = 0; c < s.cornerWedge.length; c++) shellOf[s.cornerWedge[c]!] = s.faceShell[cornerFace[c]!]!;
+  const start = new Uint32Array(s.shellCount + 1);
+  for (const shell of shellOf) start[shell + 1]!++;
+  for (let k = 0; k < s.shellCount; k++) start[k + 1]! += start[k]!;
+  const fill = start.slice(0, -1);
+  const wedges = new Uint32Array(s.wedgeCount);
+  for (let w = 0; w < shellOf.length; w++) wedges[fill[shellOf[w]!]!++] = w;
+  lists = { start, wedges };
+  wedgeLists.set(s, lists);
+  return lists;
+}
+
+/** Wedges of one shell, ascending, which is the order of its corners. Not to be written to. */
+export function wedgesOfShell(mesh: PolyMesh, set: Layout, shell: number): Uint32Array {
+  const s = structureOf(mesh, set);
+  const { start, wedges } = shellWedges(mesh, s);
+  facesOfShell(s, shell); // refuses a shell that is not there
+  return wedges.subarray(start[shell]!, start[shell + 1]!);
+}
+
+/** Whether any point of a shell is pinned: such a shell may not be moved as a whole. */
+export function hasPins(mesh: PolyMesh, layout: Layout, shell: number): boolean {
+  if (!layout.pinned.some(Boolean)) return false;
+  return wedgesOfShell(mesh, layout, shell).some((w) => getBit(layout.pinned, w));
+}
+
+export const isMapped = (mesh: PolyMesh, set: Layout, shell: number): boolean =>
   getBit(set.mapped, facesOfShell(structureOf(mesh, set), shell)[0]!);
 
 /** Whether any face of the layout has coordinates. */
-export const hasPoints = (mesh: PolyMesh, set: UvSet): boolean => {
+export const hasPoints = (mesh: PolyMesh, set: Layout): boolean => {
   for (let f = 0; f < faceCount(mesh); f++) if (getBit(set.mapped, f)) return true;
   return false;
 };

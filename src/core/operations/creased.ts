@@ -1,13 +1,13 @@
 import { z } from "zod";
 import { withLayouts } from "../layout/asset";
 import { countBits, getBit, setBit } from "../layout/bits";
+import { withBits } from "../layout/layout";
 import { UserError } from "../layout/user-error";
-import { withBits } from "../layout/uv-set";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { creasedEdges, withoutLooseEnds } from "../seams/creased";
 import type { EditOperation } from "./operation";
-import { layoutOf, partsInScope } from "./scope";
+import { layoutOf, shapesInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
@@ -38,11 +38,11 @@ export const creased: EditOperation<z.infer<typeof options>> = {
   options,
   run(asset, scope, { angle, materials, tidy }) {
     let total = 0;
-    const changes = partsInScope(asset, scope).flatMap((part) => {
-      const { mesh } = part;
-      const layout = layoutOf(part, scope.set);
+    const changes = shapesInScope(asset, scope).flatMap((shape) => {
+      const { mesh } = shape;
+      const layout = layoutOf(shape, scope.set);
       const t = topologyOf(mesh);
-      let bits = creasedEdges(mesh, worldPositions(mesh, part.transform), (angle * Math.PI) / 180);
+      let bits = creasedEdges(mesh, worldPositions(mesh, shape.metric), (angle * Math.PI) / 180);
       if (materials) {
         for (let e = 0; e < t.edgeCount; e++) {
           if (edgeFaceCount(t, e) !== 2) continue;
@@ -57,7 +57,7 @@ export const creased: EditOperation<z.infer<typeof options>> = {
       let changed = 0;
       for (let e = 0; e < t.edgeCount; e++) if (getBit(bits, e) !== getBit(layout.cut, e)) changed++;
       total += countBits(bits);
-      return changed ? [{ part: part.id, set: scope.set, layout: withBits(mesh, layout, bits) }] : [];
+      return changed ? [{ shape: shape.id, set: scope.set, layout: withBits(mesh, layout, bits) }] : [];
     });
     if (!changes.length) throw new UserError(`No new crease of ${angle}° or more was found.`);
     return {

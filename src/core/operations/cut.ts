@@ -1,8 +1,8 @@
 import { z } from "zod";
 import { withLayouts } from "../layout/asset";
 import { getBit, setBit } from "../layout/bits";
+import { withBits } from "../layout/layout";
 import { UserError } from "../layout/user-error";
-import { withBits } from "../layout/uv-set";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import type { EditOperation } from "./operation";
 import { edgesInScope } from "./scope";
@@ -19,8 +19,8 @@ export const cut: EditOperation<Record<string, never>> = {
   options: z.object({}),
   run(asset, scope) {
     let total = 0;
-    const changes = edgesInScope(asset, scope).flatMap(({ part, layout, edges }) => {
-      const t = topologyOf(part.mesh);
+    const changes = edgesInScope(asset, scope).flatMap(({ shape, layout, edges }) => {
+      const t = topologyOf(shape.mesh);
       const bits = layout.cut.slice();
       let added = 0;
       for (const e of edges) {
@@ -29,7 +29,7 @@ export const cut: EditOperation<Record<string, never>> = {
         added++;
       }
       total += added;
-      return added ? [{ part: part.id, set: scope.set, layout: withBits(part.mesh, layout, bits) }] : [];
+      return added ? [{ shape: shape.id, set: scope.set, layout: withBits(shape.mesh, layout, bits) }] : [];
     });
     if (!total) throw new UserError("These edges are seams or borders already.");
     return { asset: withLayouts(asset, changes), words: `Cut ${count(total, "edge")}`, notes: [] };

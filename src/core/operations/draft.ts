@@ -1,9 +1,9 @@
 import { z } from "zod";
-import { type LayoutChange, measuringTransform, withLayouts } from "../layout/asset";
+import { type LayoutChange, withLayouts } from "../layout/asset";
+import { type Layout, structureOf } from "../layout/layout";
 import { turned, uprightAngle } from "../layout/orient";
 import { withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
-import { structureOf, type UvSet } from "../layout/uv-set";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { draftLayout } from "../seams/draft";
@@ -12,8 +12,8 @@ import { sourceOf } from "../seams/piece";
 import { faceVisibility } from "../seams/visibility";
 import { shellMesh } from "../unfold/shell-mesh";
 import type { EditOperation } from "./operation";
-import { packLayouts, packOptions } from "./pack";
-import { layoutOf, partsInScope } from "./scope";
+import { allShells, packLayouts, packOptions } from "./pack";
+import { layoutOf, shapesInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
@@ -48,28 +48,28 @@ export const draft: EditOperation<z.infer<typeof options>> = {
   big: true,
   options,
   run(asset, scope, { angle, limit, keepSeams, ...packing }, context) {
-    const parts = partsInScope(asset, scope);
+    const parts = shapesInScope(asset, scope);
     if (!parts.length) throw new UserError("Nothing is visible to draft.");
     const faces = parts.reduce((n, p) => n + p.mesh.faceStart.length, 0);
     const seen = faceVisibility(asset, (share) => context.progress(0.1 * share));
     let done = 0;
-    const work = parts.map((part) => {
-      const { mesh } = part;
-      const world = worldPositions(mesh, measuringTransform(asset, part));
-      const layout = layoutOf(part, scope.set);
+    const work = parts.map((shape) => {
+      const { mesh } = shape;
+      const world = worldPositions(mesh, shape.metric);
+      const layout = layoutOf(shape, scope.set);
       const size = mesh.faceStart.length;
-      const drafted = draftLayout(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(part.id))), {
+      const drafted = draftLayout(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(shape.id))), {
         angle: (angle * Math.PI) / 180,
         limit,
         ...(keepSeams ? { seams: layout.cut } : {}),
         onStep: (share) => context.progress(0.1 + (0.65 * (done + share * size)) / faces),
       });
       done += size;
-      return { part, layout: stoodUpright(mesh, world, drafted, asset.up === "y" ? 1 : 2) };
+      return allShells(shape, stoodUpright(mesh, world, drafted, asset.up === "y" ? 1 : 2));
     });
     const drafted = withLayouts(
       asset,
-      work.map(({ part, layout }): LayoutChange => ({ part: part.id, set: scope.set, layout })),
+      work.map(({ shape, layout }): LayoutChange => ({ shape: shape.id, set: scope.set, layout })),
     );
     const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
       context.progress(0.75 + 0.25 * share),
@@ -78,7 +78,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
   },
 };
 
-function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: UvSet, up: number): UvSet {
+function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: Layout, up: number): Layout {
   const { shellCount, wedgeCount } = structureOf(mesh, layout);
   const scratch = new Int32Array(wedgeCount).fill(-1);
   const points = Array.from({ length: shellCount }, (_, shell) => {

@@ -1,17 +1,17 @@
 import { z } from "zod";
-import { type Part, withLayouts } from "../layout/asset";
+import { type PlacedShape, withLayouts } from "../layout/asset";
 import { clearBit, getBit } from "../layout/bits";
+import { edgeEnds, facesOfShell, type Layout, structureOf, withBits, withPoints } from "../layout/layout";
 import { bestFit } from "../layout/orient";
-import { wedgesOfShell, withShellPoints } from "../layout/shell-points";
+import { hasPins, wedgesOfShell, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
-import { edgeEnds, facesOfShell, structureOf, type UvSet, withBits, withPoints } from "../layout/uv-set";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { shellMesh } from "../unfold/shell-mesh";
 import { unfoldShell } from "../unfold/unfold-shell";
 import type { EditOperation } from "./operation";
 import { edgesInScope } from "./scope";
-import { alignTo } from "./unfold";
+import { alignTo, holdPins } from "./unfold";
 import { count } from "./words";
 
 /** Points this near (by the length of the joined seam in UV) meet. */
@@ -29,11 +29,11 @@ export const join: EditOperation<Record<string, never>> = {
   options: z.object({}),
   run(asset, scope) {
     let total = 0;
-    const changes = edgesInScope(asset, scope).flatMap(({ part, layout, edges }) => {
-      const t = topologyOf(part.mesh);
+    const changes = edgesInScope(asset, scope).flatMap(({ shape, layout, edges }) => {
+      const t = topologyOf(shape.mesh);
       const seams = edges.filter((e) => edgeFaceCount(t, e) === 2 && getBit(layout.cut, e));
       total += seams.length;
-      return seams.length ? [{ part: part.id, set: scope.set, layout: joinEdges(part, layout, seams) }] : [];
+      return seams.length ? [{ shape: shape.id, set: scope.set, layout: joinEdges(shape, layout, seams) }] : [];
     });
     if (!total) throw new UserError("None of these edges is a seam.");
     return { asset: withLayouts(asset, changes), words: `Join ${count(total, "edge")}`, notes: [] };
@@ -41,24 +41,24 @@ export const join: EditOperation<Record<string, never>> = {
 };
 
 /** The layout with some seams taken off. Points that lie apart are never averaged. */
-export function joinEdges(part: Part, layout: UvSet, seams: Uint32Array): UvSet {
-  const { mesh } = part;
+export function joinEdges(shape: PlacedShape, layout: Layout, seams: Uint32Array): Layout {
+  const { mesh } = shape;
   const bits = layout.cut.slice();
   for (const e of seams) clearBit(bits, e);
   const t = topologyOf(mesh);
   const mapped = seams.filter((e) => getBit(layout.mapped, t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]!]!]!));
-  const brought = bringTogether(part, layout, mapped);
+  const brought = bringTogether(shape, layout, mapped);
   const joined = withBits(mesh, brought, bits);
-  const torn = tornShells(part, brought, joined, mapped);
-  return torn.size ? unfoldAgain(part, joined, torn) : joined;
+  const torn = tornShells(shape, brought, joined, mapped);
+  return torn.size ? unfoldAgain(shape, joined, torn) : joined;
 }
 
 /** Ends of seam edges as pairs of wedges that are to meet: [this side, mate, ...] with their shells. */
-function mates(part: Part, layout: UvSet, seams: Uint32Array) {
-  const t = topologyOf(part.mesh);
-  const s = structureOf(part.mesh, layout);
+function mates(shape: PlacedShape, layout: Layout, seams: Uint32Array) {
+  const t = topologyOf(shape.mesh);
+  const s = structureOf(shape.mesh, layout);
   return Array.from(seams, (e) => {
-    const [a0, a1, b0, b1] = edgeEnds(part.mesh, t, e);
+    const [a0, a1, b0, b1] = edgeEnds(shape.mesh, t, e);
     return {
       a: [s.cornerWedge[a0]!, s.cornerWedge[a1]!] as const,
       b: [s.cornerWedge[b0]!, s.cornerWedge[b1]!] as const,
@@ -68,18 +68,20 @@ function mates(part: Part, layout: UvSet, seams: Uint32Array) {
   });
 }
 
-/** Moves, turns and scales shells onto their mates, beginning from the largest of each group. */
-function bringTogether(part: Part, layout: UvSet, seams: Uint32Array): UvSet {
-  const { mesh } = part;
+/** Moves, turns and scales shells onto their mates, beginning from pinned ones, then from the largest of each group. */
+function bringTogether(shape: PlacedShape, layout: Layout, seams: Uint32Array): Layout {
+  const { mesh } = shape;
   const s = structureOf(mesh, layout);
-  const pairs = mates(part, layout, seams);
+  const pairs = mates(shape, layout, seams);
   const size = (shell: number) => facesOfShell(s, shell).length;
   const waiting = new Set(pairs.flatMap((p) => [p.shellA, p.shellB]));
+  const pinned = new Set([...waiting].filter((shell) => hasPins(mesh, layout, shell)));
   const order = [...waiting].sort((a, b) => size(b) - size(a));
-  const settled = new Set<number>();
+  // Pinned shells stay where they are, whether they meet or not.
+  const settled = new Set(pinned);
   const uv = layout.uv.slice();
   for (const anchor of order) {
-    if (settled.has(anchor)) continue;
+    if (settled.has(anchor) && !pinned.has(anchor)) continue;
     settled.add(anchor);
     for (let next = nextTo(settled, pairs); next !== undefined; next = nextTo(settled, pairs)) {
       moveOnto(next, uv, pairs, settled, wedgesOfShell(mesh, layout, next));
@@ -128,11 +130,11 @@ function moveOnto(
 }
 
 /** Shells of the joined layout in which mates did not meet. */
-function tornShells(part: Part, brought: UvSet, joined: UvSet, seams: Uint32Array): Set<number> {
-  const t = topologyOf(part.mesh);
-  const s = structureOf(part.mesh, joined);
+function tornShells(shape: PlacedShape, brought: Layout, joined: Layout, seams: Uint32Array): Set<number> {
+  const t = topologyOf(shape.mesh);
+  const s = structureOf(shape.mesh, joined);
   const torn = new Set<number>();
-  mates(part, brought, seams).forEach(({ a, b }, i) => {
+  mates(shape, brought, seams).forEach(({ a, b }, i) => {
     const at = (w: number) => [brought.uv[2 * w]!, brought.uv[2 * w + 1]!] as const;
     const length = Math.hypot(at(a[0])[0] - at(a[1])[0], at(a[0])[1] - at(a[1])[1]);
     const apart = Math.max(...[0, 1].map((k) => Math.hypot(at(a[k]!)[0] - at(b[k]!)[0], at(a[k]!)[1] - at(b[k]!)[1])));
@@ -141,14 +143,18 @@ function tornShells(part: Part, brought: UvSet, joined: UvSet, seams: Uint32Arra
   return torn;
 }
 
-function unfoldAgain(part: Part, joined: UvSet, shells: ReadonlySet<number>): UvSet {
-  const world = worldPositions(part.mesh, part.transform);
+function unfoldAgain(shape: PlacedShape, joined: Layout, shells: ReadonlySet<number>): Layout {
+  const world = worldPositions(shape.mesh, shape.metric);
   const points = [...shells].map((shell) => {
-    const form = shellMesh(part.mesh, world, joined, shell);
+    const form = shellMesh(shape.mesh, world, joined, shell);
     const result = unfoldShell(form, { passes: 20 });
     if (!result.ok)
-      throw new UserError(`Joined there, shell ${shell + 1} of ${part.name} ${result.reason}; leave part of the seam.`);
-    return { shell, wedges: form.wedges, uv: alignTo(form, result.uv, joined) };
+      throw new UserError(
+        `Joined there, shell ${shell + 1} of ${shape.name} ${result.reason}; leave part of the seam.`,
+      );
+    const uv = alignTo(form, result.uv, joined);
+    holdPins(form, uv, joined, shape.name);
+    return { shell, wedges: form.wedges, uv };
   });
-  return withShellPoints(part.mesh, joined, points);
+  return withShellPoints(shape.mesh, joined, points);
 }

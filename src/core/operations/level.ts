@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { commonDensity, levelFactor, shellAreas } from "../density/level";
 import { withLayouts } from "../layout/asset";
-import { isMapped, wedgesOfShell } from "../layout/shell-points";
+import { withPoints } from "../layout/layout";
+import { hasPins, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
-import { withPoints } from "../layout/uv-set";
 import { type EditOperation, resolutionOption } from "./operation";
 import { shellsInScope } from "./scope";
 import { count } from "./words";
@@ -29,18 +29,23 @@ export const level: EditOperation<z.infer<typeof options>> = {
   run(asset, scope, { density, resolution }) {
     const work = shellsInScope(asset, scope).map((w) => {
       const wanted = new Set(w.shells);
-      return { ...w, areas: shellAreas(asset, w.part, w.layout).filter((a) => wanted.has(a.shell)) };
+      return {
+        ...w,
+        areas: shellAreas(w.shape, w.layout).filter(
+          (a) => wanted.has(a.shell) && !hasPins(w.shape.mesh, w.layout, a.shell),
+        ),
+      };
     });
     const all = work.flatMap((w) => w.areas);
-    if (!all.length) throw new UserError("These shells have no coordinates yet: unfold them first.");
+    if (!all.length)
+      throw new UserError("These shells have no coordinates yet, or are pinned: unfold or unpin them first.");
     const target = density > 0 ? density / resolution : commonDensity(all);
-    const changes = work.map(({ part, layout, areas }) => {
+    const changes = work.map(({ shape, layout, areas }) => {
       const uv = layout.uv.slice();
       for (const area of areas) {
-        if (!isMapped(part.mesh, layout, area.shell)) continue;
-        scaleAboutMiddle(uv, wedgesOfShell(part.mesh, layout, area.shell), levelFactor(area, target));
+        scaleAboutMiddle(uv, wedgesOfShell(shape.mesh, layout, area.shell), levelFactor(area, target));
       }
-      return { part: part.id, set: scope.set, layout: withPoints(layout, uv) };
+      return { shape: shape.id, set: scope.set, layout: withPoints(layout, uv) };
     });
     return { asset: withLayouts(asset, changes), words: `Level ${count(all.length, "shell")}`, notes: [] };
   },

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { measure as measureAsset } from "../check/measure";
 import { type MeasureOperation, resolutionOption } from "./operation";
-import { partsInScope } from "./scope";
+import { shapesInScope } from "./scope";
 
 const options = z.object({ resolution: resolutionOption });
 
@@ -16,5 +16,5 @@ export const measure: MeasureOperation<z.infer<typeof options>> = {
   acts: "parts",
   options,
   run: (asset, scope, { resolution }) =>
-    measureAsset(asset, resolution, scope.set, new Set(partsInScope(asset, scope).map((p) => p.id))),
+    measureAsset(asset, resolution, scope.set, new Set(shapesInScope(asset, scope).map((p) => p.id))),
 };

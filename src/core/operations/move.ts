@@ -1,9 +1,9 @@
 import { z } from "zod";
-import { withLayouts } from "../layout/asset";
-import { isMapped, wedgesOfShell } from "../layout/shell-points";
+import { type Asset, type LayoutChange, type PlacedShape, type UvSetId, withLayouts } from "../layout/asset";
+import { type Layout, withPoints } from "../layout/layout";
+import { hasPins, isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
-import { withPoints } from "../layout/uv-set";
-import type { EditOperation } from "./operation";
+import type { EditOperation, Scope } from "./operation";
 import { shellsInScope } from "./scope";
 import { count } from "./words";
 
@@ -18,9 +18,10 @@ const options = z.object({
     .default(1)
     .meta({ title: "Scale", description: "About the middle of the picked shells" }),
 });
+export type MoveInput = z.infer<typeof options>;
 
 /** Moves, turns and scales the picked shells together, about the middle of their common box. */
-export const move: EditOperation<z.infer<typeof options>> = {
+export const move: EditOperation<MoveInput> = {
   id: "move",
   title: "Move, turn, scale",
   about: "Moves, turns and scales the picked shells together, about the middle of their box.",
@@ -28,42 +29,69 @@ export const move: EditOperation<z.infer<typeof options>> = {
   stage: "place",
   acts: "shells",
   options,
-  run(asset, scope, { du, dv, turn, scale }) {
-    const work = shellsInScope(asset, scope).map(({ part, layout, shells }) => {
-      const mapped = Array.from(shells).filter((s) => isMapped(part.mesh, layout, s));
-      return {
-        part,
-        layout,
-        shells: mapped,
-        wedges: mapped.flatMap((s) => Array.from(wedgesOfShell(part.mesh, layout, s))),
-      };
-    });
-    const total = work.reduce((n, w) => n + w.shells.length, 0);
-    if (!total) throw new UserError("These shells have no coordinates yet: unfold them first.");
-    let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
-    for (const { layout, wedges } of work) {
-      for (const w of wedges) {
+  run(asset, scope, input) {
+    const work = moveWork(asset, scope);
+    return { asset: withLayouts(asset, moved(work, input, scope.set)), words: movedWords(work, input), notes: [] };
+  },
+};
+
+/** What is to be moved, looked up once: a drag asks for it many times a second. */
+export interface MoveWork {
+  readonly shells: number;
+  readonly middle: readonly [number, number];
+  readonly shapes: ReadonlyArray<{
+    readonly shape: PlacedShape;
+    readonly layout: Layout;
+    readonly wedges: readonly Uint32Array[];
+  }>;
+}
+
+/** @throws UserError when none of the shells can be moved */
+export function moveWork(asset: Asset, scope: Scope): MoveWork {
+  let total = 0;
+  const shapes = shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
+    const wedges: Uint32Array[] = [];
+    for (const s of shells)
+      if (isMapped(shape.mesh, layout, s) && !hasPins(shape.mesh, layout, s))
+        wedges.push(wedgesOfShell(shape.mesh, layout, s));
+    total += wedges.length;
+    return wedges.length ? [{ shape, layout, wedges }] : [];
+  });
+  if (!total) throw new UserError("These shells have no coordinates yet, or are pinned: unfold or unpin them first.");
+  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { layout, wedges } of shapes)
+    for (const list of wedges)
+      for (let i = 0; i < list.length; i++) {
+        const w = list[i]!;
         u0 = Math.min(u0, layout.uv[2 * w]!);
         u1 = Math.max(u1, layout.uv[2 * w]!);
         v0 = Math.min(v0, layout.uv[2 * w + 1]!);
         v1 = Math.max(v1, layout.uv[2 * w + 1]!);
       }
-    }
-    const [mu, mv] = [(u0 + u1) / 2, (v0 + v1) / 2];
-    const c = scale * Math.cos((turn * Math.PI) / 180);
-    const s = scale * Math.sin((turn * Math.PI) / 180);
-    const changes = work
-      .filter((w) => w.wedges.length)
-      .map(({ part, layout, wedges }) => {
-        const uv = layout.uv.slice();
-        for (const w of wedges) {
-          const [x, y] = [layout.uv[2 * w]! - mu, layout.uv[2 * w + 1]! - mv];
-          uv[2 * w] = turn || scale !== 1 ? c * x - s * y + mu + du : layout.uv[2 * w]! + du;
-          uv[2 * w + 1] = turn || scale !== 1 ? s * x + c * y + mv + dv : layout.uv[2 * w + 1]! + dv;
-        }
-        return { part: part.id, set: scope.set, layout: withPoints(layout, uv) };
-      });
-    const what = turn ? "Turn" : scale !== 1 ? "Scale" : "Move";
-    return { asset: withLayouts(asset, changes), words: `${what} ${count(total, "shell")}`, notes: [] };
-  },
-};
+  return { shells: total, middle: [(u0 + u1) / 2, (v0 + v1) / 2], shapes };
+}
+
+/** The layouts with their shells moved. */
+export function moved({ middle, shapes }: MoveWork, { du, dv, turn, scale }: MoveInput, set: UvSetId): LayoutChange[] {
+  const [mu, mv] = middle;
+  const c = scale * Math.cos((turn * Math.PI) / 180);
+  const s = scale * Math.sin((turn * Math.PI) / 180);
+  const rigid = !turn && scale === 1;
+  return shapes.map(({ shape, layout, wedges }) => {
+    const from = layout.uv;
+    const uv = from.slice();
+    for (const list of wedges)
+      for (let i = 0; i < list.length; i++) {
+        const w = 2 * list[i]!;
+        const [x, y] = [from[w]! - mu, from[w + 1]! - mv];
+        uv[w] = rigid ? from[w]! + du : c * x - s * y + mu + du;
+        uv[w + 1] = rigid ? from[w + 1]! + dv : s * x + c * y + mv + dv;
+      }
+    return { shape: shape.id, set, layout: withPoints(layout, uv) };
+  });
+}
+
+export function movedWords({ shells }: MoveWork, { turn, scale }: MoveInput): string {
+  const what = turn ? "Turn" : scale !== 1 ? "Scale" : "Move";
+  return `${what} ${count(shells, "shell")}`;
+}

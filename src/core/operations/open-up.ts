@@ -1,8 +1,8 @@
 import { z } from "zod";
-import { type Part, withLayouts } from "../layout/asset";
+import { type PlacedShape, withLayouts } from "../layout/asset";
 import { setBit } from "../layout/bits";
+import { facesOfShell, type Layout, structureOf, withBits } from "../layout/layout";
 import { UserError } from "../layout/user-error";
-import { facesOfShell, structureOf, type UvSet, withBits } from "../layout/uv-set";
 import { worldPositions } from "../mesh/transform";
 import { seamCosts } from "../seams/edge-cost";
 import { openUp as openUpPiece } from "../seams/open-up";
@@ -35,20 +35,20 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
     const work = shellsInScope(asset, scope);
     const seen = faceVisibility(asset, (share) => context.progress(share * 0.5));
     let opened = 0;
-    const changes = work.flatMap(({ part, layout, shells }, i) => {
+    const changes = work.flatMap(({ shape, layout, shells }, i) => {
       context.progress(0.5 + (0.5 * i) / work.length);
-      const result = openShells(part, layout, shells, seen.get(part.id)!, tips);
+      const result = openShells(shape, layout, shells, seen.get(shape.id)!, tips);
       opened += result.opened;
-      return result.opened ? [{ part: part.id, set: scope.set, layout: result.layout }] : [];
+      return result.opened ? [{ shape: shape.id, set: scope.set, layout: result.layout }] : [];
     });
     if (!opened) throw new UserError("Every one of these shells is open already.");
     return { asset: withLayouts(asset, changes), words: `Open up ${count(opened, "shell")}`, notes: [] };
   },
 };
 
-function openShells(part: Part, layout: UvSet, shells: Uint32Array, seen: Float32Array, tips: boolean) {
-  const { mesh } = part;
-  const world = worldPositions(mesh, part.transform);
+function openShells(shape: PlacedShape, layout: Layout, shells: Uint32Array, seen: Float32Array, tips: boolean) {
+  const { mesh } = shape;
+  const world = worldPositions(mesh, shape.metric);
   const source = sourceOf(mesh, world, seamCosts(mesh, world, seen));
   const s = structureOf(mesh, layout);
   const cut = layout.cut.slice();

@@ -1,6 +1,7 @@
 import { z } from "zod";
-import type { ShellRef } from "../check/gather";
-import type { Asset, PartId } from "../layout/asset";
+import type { Asset, PartId, ShapeId, UvSetId } from "../layout/asset";
+import type { ShellRef } from "../layout/layout";
+import type { TaskRunner } from "../tasks/task-runner";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
 export type Stage = (typeof STAGES)[number];
@@ -10,25 +11,37 @@ export type Acts = "edges" | "faces" | "shells" | "parts" | "asset";
 
 export type SelectionKind = "vertices" | "edges" | "faces" | "shells";
 
-/** Picked elements by part: vertices, edges, faces or shells of the part's mesh and current layout. */
+/** Picked elements by shape. Shells go by their names, which are their least faces. */
 export interface Selection {
   readonly kind: SelectionKind;
-  readonly items: ReadonlyMap<PartId, Uint32Array>;
+  readonly items: ReadonlyMap<ShapeId, Uint32Array>;
 }
 
+/** What an operation is to act on. With nothing picked, everything visible. */
 export interface Scope {
-  /** Index of the UV set worked on. */
-  readonly set: number;
+  /** The UV set worked on. */
+  readonly set: UvSetId;
   /** Parts that are visible. */
   readonly parts: readonly PartId[];
-  /** Nothing picked: everything visible. */
+  /** Parts picked in the list. */
+  readonly picked?: readonly PartId[] | undefined;
+  /** Elements picked in a pane. */
   readonly selection?: Selection | undefined;
 }
 
-/** How work tells of itself and is stopped. */
+/** Thrown by work that was asked to stop, and at whoever waits for it. Nothing was changed. */
+export class Stopped extends Error {
+  override name = "Stopped";
+}
+
+/** How work tells of itself, and is told to stop. */
 export interface Context {
-  /** @throws when the work has been stopped */
+  /** Tells the share that is done. Called often: it looks for the signal to stop as well. @throws Stopped */
   progress(share: number): void;
+  /** Looks for the signal to stop, where there is no share to tell. @throws Stopped */
+  check?(): void;
+  /** Where parts of the work can be done side by side; without it they are done one after another, here. */
+  readonly pool?: TaskRunner;
   /** Fetches a decoder that a compressed source needs. */
   readonly wasm?: (name: string) => Promise<Uint8Array>;
   /** Assets read from files that were brought for this operation. */
@@ -59,6 +72,8 @@ export interface EditResult {
 /** What a picking operation found. */
 export interface Found {
   readonly selection: Selection;
+  /** Where whole parts were found: those, also of shapes that others draw as well. */
+  readonly parts?: readonly PartId[];
   readonly words: string;
 }
 
@@ -86,6 +101,8 @@ interface Common<Options> {
   readonly locked?: "may";
   /** Works on what is picked only: nothing picked does not mean everything. */
   readonly picks?: true;
+  /** Takes layouts away or replaces them as asked, pinned points and all. */
+  readonly movesPins?: true;
   /** A file must be brought for it. */
   readonly needs?: "file";
   /** Changes so much that a mark is set before it. */

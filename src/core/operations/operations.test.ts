@@ -1,27 +1,22 @@
 import { describe, expect, it } from "vitest";
 import { assemble, box, lathe } from "../../../demo/kit";
 import { pepperMill } from "../../../demo/models/pepper-mill";
+import { edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { shellAreas } from "../density/level";
 import type { Asset } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { structureOf } from "../layout/uv-set";
+import { shellName, structureOf } from "../layout/layout";
 import { topologyOf } from "../mesh/topology";
 import type { Scope } from "./operation";
 import { OPERATIONS, operationById, optionFields, parseOptions } from "./registry";
 import { runEdit, runExport } from "./run";
 import { everything } from "./scope";
 
-const quiet = { progress: () => {} };
-const edit = async (asset: Asset, id: string, options: unknown = {}, scope: Scope = everything(asset)) =>
-  (await runEdit(asset, id, options, scope, quiet)).asset;
-
 const crate = () => assemble("Crate", "cm", [], [{ name: "Crate", shape: box([3, 2, 1], [3, 2, 1]) }]);
-const onShell = (shell: number): Scope => ({
-  set: 0,
-  parts: ["p1"],
-  selection: { kind: "shells", items: new Map([["p1", Uint32Array.from([shell])]]) },
-});
+/** A shell by its number. */
+const onShell = (asset: Asset, shell: number): Scope =>
+  picking(asset, "shells", [shellName(structureOf(shapeAt(asset).mesh, layoutAt(asset)), shell)]);
 
 describe("the registry", () => {
   it("gives every operation a name of its own, a title, and options that can be shown", () => {
@@ -51,9 +46,9 @@ describe("the registry", () => {
 describe("unfold", () => {
   it("keeps place, turn, density and handedness of a shell that has them", async () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
-    const moved = await edit(laid, "move", { du: 2, dv: 1, turn: 33, scale: 0.4 }, onShell(2));
-    const again = await edit(moved, "unfold", {}, onShell(2));
-    const [a, b] = [moved.parts[0]!.uvSets[0]!.uv, again.parts[0]!.uvSets[0]!.uv];
+    const moved = await edit(laid, "move", { du: 2, dv: 1, turn: 33, scale: 0.4 }, onShell(laid, 2));
+    const again = await edit(moved, "unfold", {}, onShell(moved, 2));
+    const [a, b] = [layoutAt(moved, 0, 0).uv, layoutAt(again, 0, 0).uv];
     a.forEach((x, i) => {
       expect(b[i]).toBeCloseTo(x, 6);
     });
@@ -61,12 +56,22 @@ describe("unfold", () => {
 
   it("lays new shells beside what is there, at its density, touching nothing", async () => {
     const seamed = await edit(crate(), "creased");
-    const one = await edit(seamed, "unfold", {}, onShell(0));
+    const one = await edit(seamed, "unfold", {}, onShell(seamed, 0));
     const all = await edit(
       one,
       "unfold",
       {},
-      { ...onShell(1), selection: { kind: "shells", items: new Map([["p1", Uint32Array.from([1, 2, 3, 4, 5])]]) } },
+      {
+        ...everything(one),
+        selection: {
+          kind: "shells",
+          items: new Map(
+            [["p1", [1, 2, 3, 4, 5].map((k) => shellName(structureOf(shapeAt(one).mesh, layoutAt(one)), k))]].map(
+              ([id, names]) => [id as string, Uint32Array.from(names as number[])],
+            ),
+          ),
+        },
+      },
     );
     const m = measure(all);
     expect(m).toMatchObject({ shells: 6, cornersWithoutUv: 0, flippedTriangles: 0, overlapShare: 0 });
@@ -94,7 +99,7 @@ describe("unfold", () => {
     const seamed = await edit(tube, "creased");
     const { result } = await runEdit(seamed, "unfold", { skip: true }, everything(seamed), quiet);
     expect(result.notes).toEqual([
-      { words: expect.stringContaining("two borders"), shells: [{ part: "p1", shell: 0 }], offer: "open-up" },
+      { words: expect.stringContaining("two borders"), shells: [{ shape: "p1", face: 0 }], offer: "open-up" },
     ]);
     await expect(runEdit(seamed, "unfold", {}, everything(seamed), quiet)).rejects.toThrow("two borders");
   });
@@ -103,10 +108,9 @@ describe("unfold", () => {
 describe("level", () => {
   it("brings shells to their mean, or to the density asked for, each about its own middle", async () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
-    const uneven = await edit(laid, "move", { scale: 3 }, onShell(1));
+    const uneven = await edit(laid, "move", { scale: 3 }, onShell(laid, 1));
     expect(measure(uneven).texelDensityVariation!).toBeGreaterThan(0.1);
-    const areaOf = (a: Asset) =>
-      shellAreas(a, a.parts[0]!, a.parts[0]!.uvSets[0]!).reduce((sum, s) => sum + Math.abs(s.uv), 0);
+    const areaOf = (a: Asset) => shellAreas(shapeAt(a), layoutAt(a, 0, 0)).reduce((sum, s) => sum + Math.abs(s.uv), 0);
     const even = await edit(uneven, "level");
     expect(measure(even).texelDensityVariation!).toBeLessThan(1e-9);
     expect(areaOf(even)).toBeCloseTo(areaOf(uneven), 9);
@@ -118,19 +122,15 @@ describe("level", () => {
 describe("move", () => {
   it("turns about the middle of what is picked, and leaves the rest where it is, to the last bit", async () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
-    const turned = await edit(laid, "move", { turn: 90 }, onShell(3));
-    const back = await edit(
-      await edit(await edit(turned, "move", { turn: 90 }, onShell(3)), "move", { turn: 90 }, onShell(3)),
-      "move",
-      { turn: 90 },
-      onShell(3),
-    );
-    const [before, after] = [laid.parts[0]!.uvSets[0]!, turned.parts[0]!.uvSets[0]!];
-    const s = structureOf(laid.parts[0]!.mesh, before);
+    const turned = await edit(laid, "move", { turn: 90 }, onShell(laid, 3));
+    let back = turned;
+    for (let k = 0; k < 3; k++) back = await edit(back, "move", { turn: 90 }, onShell(back, 3));
+    const [before, after] = [layoutAt(laid, 0, 0), layoutAt(turned, 0, 0)];
+    const s = structureOf(shapeAt(laid, 0).mesh, before);
     const mine = new Set(Array.from(s.cornerWedge).filter((_, c) => s.faceShell[c >> 2] === 3));
     before.uv.forEach((x, i) => {
       if (!mine.has(i >> 1)) expect(after.uv[i]).toBe(x);
-      expect(back.parts[0]!.uvSets[0]!.uv[i]).toBeCloseTo(x, 9);
+      expect(layoutAt(back, 0, 0).uv[i]).toBeCloseTo(x, 9);
     });
   });
 });
@@ -138,18 +138,17 @@ describe("move", () => {
 describe("scope", () => {
   it("is everything visible when nothing is picked; hidden parts stay as they are", async () => {
     const mill = pepperMill();
-    const seamed = await edit(mill, "creased", {}, { set: 0, parts: ["p1"] });
-    expect(seamed.parts[0]!.uvSets[0]).not.toBe(mill.parts[0]!.uvSets[0]);
-    expect(seamed.parts[1]!.uvSets[0]).toBe(mill.parts[1]!.uvSets[0]);
+    const seamed = await edit(mill, "creased", {}, { set: "s1", parts: ["p1"] });
+    expect(layoutAt(seamed, 0, 0)).not.toBe(layoutAt(mill, 0, 0));
+    expect(layoutAt(seamed, 1, 0)).toBe(layoutAt(mill, 1, 0));
   });
 
-  it("lets an instance stand for the part it repeats", async () => {
+  it("lets a part stand for the shape it shares with others", async () => {
     const mill = pepperMill();
     const ring = mill.parts.find((p) => p.name === "Ring below")!;
-    const seamed = await edit(mill, "creased", { angle: 30 }, { set: 0, parts: [ring.id] });
-    const [own, copy] = ["Ring", "Ring below"].map((name) => seamed.parts.find((p) => p.name === name)!.uvSets[0]);
-    expect(own).toBe(copy);
-    expect(own).not.toBe(ring.uvSets[0]);
+    const seamed = await edit(mill, "creased", { angle: 30 }, { set: "s1", parts: [ring.id] });
+    expect(seamed.parts.find((p) => p.name === "Ring")!.shape).toBe(ring.shape);
+    expect(seamed.shapes.get(ring.shape)!.layouts.get("s1")).not.toBe(mill.shapes.get(ring.shape)!.layouts.get("s1"));
   });
 });
 
@@ -158,15 +157,13 @@ describe("export", () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
     const quietly = await runExport(laid, "export-obj", {}, everything(laid), quiet);
     expect(quietly).toMatchObject({ files: [{ name: "Crate.obj" }], warnings: [] });
-    const t = topologyOf(laid.parts[0]!.mesh);
-    const joined = Array.from({ length: t.edgeCount }, (_, e) => e).find(
-      (e) => !getBit(laid.parts[0]!.uvSets[0]!.cut, e),
-    )!;
+    const t = topologyOf(shapeAt(laid, 0).mesh);
+    const joined = Array.from({ length: t.edgeCount }, (_, e) => e).find((e) => !getBit(layoutAt(laid, 0, 0).cut, e))!;
     const slit = await edit(
       laid,
       "cut",
       {},
-      { set: 0, parts: ["p1"], selection: { kind: "edges", items: new Map([["p1", Uint32Array.from([joined])]]) } },
+      { set: "s1", parts: ["p1"], selection: { kind: "edges", items: new Map([["p1", Uint32Array.from([joined])]]) } },
     );
     for (const id of ["export-obj", "export-glb"])
       expect((await runExport(slit, id, {}, everything(slit), quiet)).warnings).toEqual([

@@ -1,15 +1,16 @@
 import { z } from "zod";
-import { commonDensity, levelFactor, shellAreas } from "../density/level";
-import { type Asset, type LayoutChange, type Part, withLayouts } from "../layout/asset";
-import { wedgesOfShell } from "../layout/shell-points";
+import { commonDensity, levelFactor, type ShellArea, shellAreas } from "../density/level";
+import { type Asset, type LayoutChange, type PlacedShape, shapesOf, type UvSetId, withLayouts } from "../layout/asset";
+import { facesOfShell, isBarrier, type Layout, structureOf, withPoints } from "../layout/layout";
+import { hasPins, isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
-import { facesOfShell, isBarrier, structureOf, type UvSet, withPoints } from "../layout/uv-set";
 import { topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
+import { iota } from "../numeric/iota";
 import { applyPlacement, packItems } from "../pack/pack-items";
 import type { Item } from "../pack/raster";
 import { type EditOperation, resolutionOption } from "./operation";
-import { layoutOf, partsInScope } from "./scope";
+import { shellsInScope } from "./scope";
 import { count } from "./words";
 
 export const packOptions = z.object({
@@ -25,10 +26,10 @@ export const packOptions = z.object({
     description: "Least distance from the tile's border; the padding when not given",
     unit: "px",
   }),
-  turns: z
-    .enum(["none", "quarter"])
-    .default("quarter")
-    .meta({ title: "Turns", description: "Whether shells may be turned by quarters" }),
+  turns: z.enum(["none", "quarter"]).default("quarter").meta({
+    title: "Turns",
+    description: "Quarter turns fill the tile better; without them, shells stay as they stand",
+  }),
   keepScale: z
     .boolean()
     .default(false)
@@ -39,52 +40,62 @@ export const packOptions = z.object({
 export const pack: EditOperation<z.infer<typeof packOptions>> = {
   id: "pack",
   title: "Pack",
-  about: "Levels the shells and places them in one tile, as large as they fit together with the padding between them.",
+  about:
+    "Levels the shells and places them in one tile, as large as they fit together with the padding between them. Shells that are not picked, hidden, locked or pinned stay where they are, and are kept clear of.",
   kind: "edit",
   stage: "place",
-  acts: "parts",
+  acts: "shells",
   big: true,
   options: packOptions,
   run(asset, scope, options, context) {
-    // Packing some shells of a tile would lay them over the others, so a selection stands for its parts.
-    const parts = partsInScope(asset, scope);
-    const { changes, shells } = packLayouts(
-      asset,
-      parts.map((part) => ({ part, layout: layoutOf(part, scope.set) })),
-      options,
-      scope.set,
-      context.progress,
-    );
+    const work = shellsInScope(asset, scope);
+    const { changes, shells } = packLayouts(asset, work, options, scope.set, context.progress);
     return { asset: withLayouts(asset, changes), words: `Pack ${count(shells, "shell")}`, notes: [] };
   },
 };
 
-interface Work {
-  readonly part: Part;
-  readonly layout: UvSet;
+/** Shells of a layout that are to be packed. */
+export interface PackWork {
+  readonly shape: PlacedShape;
+  readonly layout: Layout;
+  readonly shells: Uint32Array;
 }
 
-/** Packs all mapped shells of some layouts, levelled unless their sizes are to stay. */
+/** All shells of some layouts. */
+export const allShells = (shape: PlacedShape, layout: Layout): PackWork => ({
+  shape,
+  layout,
+  shells: iota(structureOf(shape.mesh, layout).shellCount),
+});
+
+/**
+ * Packs mapped shells, levelled unless their sizes are to stay. Every other mapped shell of the asset in that set is an
+ * obstacle, as are pinned ones.
+ */
 export function packLayouts(
   asset: Asset,
-  work: readonly Work[],
+  work: readonly PackWork[],
   options: z.infer<typeof packOptions>,
-  set: number,
+  set: UvSetId,
   onStep: (share: number) => void,
 ): { changes: LayoutChange[]; shells: number } {
-  const areas = work.map(({ part, layout }) => shellAreas(asset, part, layout));
-  const density = commonDensity(areas.flat());
+  const moving = work.map(({ shape, layout, shells }) => {
+    const wanted = new Set(shells);
+    return shellAreas(shape, layout).filter((a) => wanted.has(a.shell) && !hasPins(shape.mesh, layout, a.shell));
+  });
+  const density = commonDensity(moving.flat());
   const items: Item[] = [];
   const owners: Array<{ work: number; wedges: Uint32Array; factor: number }> = [];
-  work.forEach(({ part, layout }, i) => {
-    for (const area of areas[i]!) {
+  work.forEach(({ shape, layout }, i) => {
+    for (const area of moving[i]!) {
       const factor = options.keepScale ? 1 : levelFactor(area, density);
-      items.push(itemOf(part, layout, area.shell, factor));
-      owners.push({ work: i, wedges: wedgesOfShell(part.mesh, layout, area.shell), factor });
+      items.push(itemOf(shape, layout, area.shell, factor));
+      owners.push({ work: i, wedges: wedgesOfShell(shape.mesh, layout, area.shell), factor });
     }
   });
-  if (!items.length) throw new UserError("No shell has coordinates yet: unfold first.");
-  const placed = packItems(items, { ...options, margin: options.margin ?? options.padding }, onStep);
+  if (!items.length) throw new UserError("None of these shells can be packed: unfold them, or unpin them, first.");
+  const obstacles = staying(asset, work, moving, set);
+  const placed = packItems(items, { ...options, margin: options.margin ?? options.padding, obstacles }, onStep);
   const points = work.map(({ layout }) => layout.uv.slice());
   owners.forEach(({ work: i, wedges, factor }, k) => {
     const uv = points[i]!;
@@ -94,13 +105,36 @@ export function packLayouts(
       uv[2 * w + 1] = v;
     }
   });
-  const changes = work.map(({ part, layout }, i) => ({ part: part.id, set, layout: withPoints(layout, points[i]!) }));
+  const changes = work.flatMap(({ shape, layout }, i) =>
+    moving[i]!.length ? [{ shape: shape.id, set, layout: withPoints(layout, points[i]!) }] : [],
+  );
   return { changes, shells: items.length };
 }
 
+/** Mapped shells that are not moved, where they lie. */
+function staying(
+  asset: Asset,
+  work: readonly PackWork[],
+  moving: readonly (readonly ShellArea[])[],
+  set: UvSetId,
+): Item[] {
+  const byShape = new Map(
+    work.map((w, i) => [w.shape.id, { layout: w.layout, moved: new Set(moving[i]!.map((a) => a.shell)) }]),
+  );
+  return shapesOf(asset).flatMap((shape) => {
+    const own = byShape.get(shape.id);
+    const layout = own?.layout ?? shape.layouts.get(set);
+    if (!layout) return [];
+    const { shellCount } = structureOf(shape.mesh, layout);
+    return Array.from({ length: shellCount }, (_, shell) => shell)
+      .filter((shell) => !own?.moved.has(shell) && isMapped(shape.mesh, layout, shell))
+      .map((shell) => itemOf(shape, layout, shell, 1));
+  });
+}
+
 /** A shell as the packer sees it, scaled by a factor. */
-function itemOf(part: Part, layout: UvSet, shell: number, factor: number): Item {
-  const { mesh } = part;
+function itemOf(shape: PlacedShape, layout: Layout, shell: number, factor: number): Item {
+  const { mesh } = shape;
   const s = structureOf(mesh, layout);
   const t = trianglesOf(mesh);
   const topology = topologyOf(mesh);

@@ -25,8 +25,10 @@ import { separate } from "./parts/separate";
 import { setStatus } from "./parts/set-status";
 import { splitOff } from "./parts/split-off";
 import { takeOut } from "./parts/take-out";
+import { ungroupParts } from "./parts/ungroup-parts";
 import { unite } from "./parts/unite";
 import { unlockParts } from "./parts/unlock-parts";
+import { pin, unpin } from "./pin";
 import { applyTransform } from "./prepare/apply-transform";
 import { closeGaps } from "./prepare/close-gaps";
 import { collapseNeedleFaces } from "./prepare/collapse-needles";
@@ -73,6 +75,8 @@ export const OPERATIONS: readonly AnyOperation[] = [
   level,
   pack,
   move,
+  pin,
+  unpin,
   dropStrayVertices,
   dropFlatFaces,
   windFacesAlike,
@@ -88,6 +92,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   setUnit,
   renamePart,
   groupParts,
+  ungroupParts,
   labelParts,
   setStatus,
   lockParts,

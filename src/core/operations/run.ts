@@ -1,28 +1,33 @@
-import { type Asset, type PartId, partById } from "../layout/asset";
+import { type Asset, type PartId, partById, placedShape, shapesOf } from "../layout/asset";
+import { getBit } from "../layout/bits";
 import { deltaBetween } from "../layout/delta";
+import { type Layout, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
+import type { PolyMesh } from "../mesh/poly-mesh";
 import type { AnyOperation, Context, EditResult, Exported, Found, Scope } from "./operation";
 import { operationById, parseOptions } from "./registry";
 
 /** Locked parts are left out of "everything visible"; picked ones are a reason to refuse. */
-function withoutLocked(asset: Asset, op: AnyOperation, scope: Scope): Scope {
+export function withoutLocked(asset: Asset, operation: AnyOperation | string, scope: Scope): Scope {
+  const op = typeof operation === "string" ? operationById(operation) : operation;
   if (op.locked === "may") return scope;
-  const refusing = (id: PartId) => lockedPart(asset, id);
-  for (const id of scope.selection?.items.keys() ?? []) {
-    const part = refusing(id);
+  const named = [...(scope.picked ?? []), ...firstParts(asset, scope)];
+  for (const id of named) {
+    const part = lockedPart(asset, id);
     if (part) throw new UserError(lockWords(part));
   }
-  const parts = scope.parts.filter((id) => !refusing(id));
+  const parts = scope.parts.filter((id) => !lockedPart(asset, id));
   if (!parts.length && scope.parts.length) throw new UserError("Every visible part is locked; unlock some first.");
   return parts.length === scope.parts.length ? scope : { ...scope, parts };
 }
 
-function lockedPart(asset: Asset, id: PartId) {
-  const part = partById(asset, id);
-  if (part.locked !== undefined) return part;
-  const owner = part.instanceOf === undefined ? part : partById(asset, part.instanceOf);
-  return owner.locked !== undefined ? owner : undefined;
-}
+/** A part for every shape with something picked. */
+const firstParts = (asset: Asset, scope: Scope): PartId[] =>
+  [...(scope.selection?.items.keys() ?? [])].map((id) => placedShape(asset, id).parts[0]!.id);
+
+/** The lock that keeps a part from being changed: its own, or that of another part of the same shape. */
+const lockedPart = (asset: Asset, id: PartId) =>
+  placedShape(asset, partById(asset, id).shape).parts.find((p) => p.locked !== undefined);
 
 const lockWords = (part: { name: string; locked?: string }): string =>
   `${part.name} is locked${part.locked ? `: ${part.locked}` : ""}. Unlock it first.`;
@@ -40,11 +45,43 @@ export async function runEdit(
   const result = await op.run(asset, withoutLocked(asset, op, scope), parseOptions(op, rawOptions), context);
   if (op.locked !== "may") {
     const delta = deltaBetween(asset, result.asset);
-    const touched = new Set([...delta.layouts.map((l) => l.part), ...delta.parts.map((p) => p.record.id)]);
+    const shapes = new Set([...delta.layouts.map((l) => l.shape), ...delta.shapes.map((s) => s.id)]);
+    const parts = new Set(delta.parts.map((p) => p.id));
     for (const part of asset.parts)
-      if (part.locked !== undefined && touched.has(part.id)) throw new UserError(lockWords(part));
+      if (part.locked !== undefined && (parts.has(part.id) || shapes.has(part.shape)))
+        throw new UserError(lockWords(part));
   }
-  return { asset: result.asset, result };
+  if (!op.movesPins) refuseMovedPins(asset, result.asset);
+  return { asset: result.asset, result: { ...result, words: clipped(result.words) } };
+}
+
+/** Letters that the words of a step may have. */
+const MOST_WORDS = 200;
+const clipped = (words: string): string => (words.length > MOST_WORDS ? `${words.slice(0, MOST_WORDS - 1)}…` : words);
+
+/** Pinned points do not move and stay pinned, whatever an edit does to a layout. @throws UserError naming the part */
+function refuseMovedPins(before: Asset, after: Asset): void {
+  for (const was of shapesOf(before)) {
+    const now = after.shapes.get(was.id);
+    if (!now || now.mesh !== was.mesh) continue;
+    for (const [set, old] of was.layouts) {
+      const layout = now.layouts.get(set);
+      if (layout === old || !old.pinned.some(Boolean)) continue;
+      if (!layout || !keepsPins(was.mesh, old, layout))
+        throw new UserError(`This would move pinned points of ${was.name}; unpin them first.`);
+    }
+  }
+}
+
+function keepsPins(mesh: PolyMesh, old: Layout, now: Layout): boolean {
+  const [a, b] = [structureOf(mesh, old).cornerWedge, structureOf(mesh, now).cornerWedge];
+  for (let c = 0; c < a.length; c++) {
+    const [v, w] = [a[c]!, b[c]!];
+    if (!getBit(old.pinned, v)) continue;
+    if (!getBit(now.pinned, w) || old.uv[2 * v] !== now.uv[2 * w] || old.uv[2 * v + 1] !== now.uv[2 * w + 1])
+      return false;
+  }
+  return true;
 }
 
 /** Runs a picking operation by its id. */

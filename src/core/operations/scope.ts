@@ -1,86 +1,132 @@
-import { type Asset, layoutParts, type Part, type PartId, partById } from "../layout/asset";
+import {
+  type Asset,
+  type Part,
+  type PlacedShape,
+  partById,
+  placedShape,
+  type Shape,
+  type ShapeId,
+  shapesOf,
+  type UvSet,
+  type UvSetId,
+} from "../layout/asset";
+import { emptyLayout, type Layout, shellNamed, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
-import { emptyLayout, structureOf, type UvSet } from "../layout/uv-set";
 import { topologyOf } from "../mesh/topology";
-import type { Scope } from "./operation";
+import { iota } from "../numeric/iota";
+import type { Scope, Selection } from "./operation";
 
-/** The layout of a part in the set worked on; one without seams and coordinates where the part lacks it. */
-export const layoutOf = (part: Part, set: number): UvSet => part.uvSets[set] ?? emptyLayout(part.mesh);
+/** The layout of a shape in a set; one without seams and coordinates where it has none. */
+export const layoutOf = (shape: Pick<Shape, "mesh" | "layouts">, set: UvSetId): Layout =>
+  shape.layouts.get(set) ?? emptyLayout(shape.mesh);
 
-/** Visible parts that own a layout; instances stand for the part they repeat. */
+/** The UV set worked on. @throws UserError when it is no longer there */
+export function targetSet(asset: Asset, scope: Scope): UvSet {
+  const set = asset.sets.find((s) => s.id === scope.set);
+  if (!set) throw new UserError("The UV set worked on is no longer there.");
+  return set;
+}
+
+/** Parts that the scope means: those picked in the list, else the first of each shape with something picked, else all visible. */
 export function partsInScope(asset: Asset, scope: Scope): Part[] {
-  const ids = new Set(scope.selection ? scope.selection.items.keys() : scope.parts);
-  for (const id of [...ids]) ids.add(partById(asset, id).instanceOf ?? id);
-  return layoutParts(asset).filter((p) => ids.has(p.id));
+  if (scope.picked) return scope.picked.map((id) => partById(asset, id));
+  if (scope.selection) return [...scope.selection.items.keys()].map((id) => placedShape(asset, id).parts[0]!);
+  const visible = new Set(scope.parts);
+  return asset.parts.filter((p) => visible.has(p.id));
 }
 
-/** Shells the scope means, by part, ascending. Picked vertices, edges and faces stand for the shells they lie in. */
-export function shellsInScope(asset: Asset, scope: Scope): Array<{ part: Part; layout: UvSet; shells: Uint32Array }> {
-  return partsInScope(asset, scope).map((part) => {
-    const layout = layoutOf(part, scope.set);
-    const s = structureOf(part.mesh, layout);
-    const items = scope.selection?.items.get(part.id);
-    if (!scope.selection || !items)
-      return { part, layout, shells: Uint32Array.from({ length: s.shellCount }, (_, i) => i) };
+/** Shapes that the scope means, each once, in the order of the list. */
+export function shapesInScope(asset: Asset, scope: Scope): PlacedShape[] {
+  const ids = scope.selection
+    ? new Set<ShapeId>(scope.selection.items.keys())
+    : new Set(partsInScope(asset, scope).map((p) => p.shape));
+  for (const id of ids) placedShape(asset, id);
+  return shapesOf(asset).filter((s) => ids.has(s.id));
+}
+
+/** How many elements of a kind a shape has. */
+function elementCount(shape: Shape, kind: Selection["kind"]): number {
+  if (kind === "vertices") return shape.mesh.positions.length / 3;
+  return kind === "edges" ? topologyOf(shape.mesh).edgeCount : shape.mesh.faceStart.length - 1;
+}
+
+/**
+ * What is picked of a shape; nothing means all of it.
+ *
+ * @throws UserError for an element that is not there: a selection made before the shape was changed
+ */
+function pickedOf(scope: Scope, shape: PlacedShape): { kind: Selection["kind"]; items: Uint32Array } | null {
+  const items = scope.selection?.items.get(shape.id);
+  if (!scope.selection || !items) return null;
+  const { kind } = scope.selection;
+  const count = elementCount(shape, kind);
+  for (const i of items)
+    if (i >= count) throw new UserError(`What was picked of ${shape.name} is no longer there; pick again.`);
+  return { kind, items };
+}
+
+/** Shells the scope means, by shape, ascending. Picked vertices, edges and faces stand for the shells they lie in. */
+export function shellsInScope(
+  asset: Asset,
+  scope: Scope,
+): Array<{ shape: PlacedShape; layout: Layout; shells: Uint32Array }> {
+  return shapesInScope(asset, scope).map((shape) => {
+    const layout = layoutOf(shape, scope.set);
+    const s = structureOf(shape.mesh, layout);
+    const picked = pickedOf(scope, shape);
+    if (!picked) return { shape, layout, shells: iota(s.shellCount) };
     const shells = new Set<number>();
-    const t = topologyOf(part.mesh);
-    if (scope.selection.kind === "vertices") {
-      const picked = new Set(items);
-      for (let c = 0; c < part.mesh.cornerVertex.length; c++)
-        if (picked.has(part.mesh.cornerVertex[c]!)) shells.add(s.faceShell[t.cornerFace[c]!]!);
-    } else {
-      for (const i of items) {
-        if (scope.selection.kind === "shells") shells.add(i);
-        else if (scope.selection.kind === "faces") shells.add(s.faceShell[i]!);
-        else
-          for (let k = t.edgeCornerStart[i]!; k < t.edgeCornerStart[i + 1]!; k++)
-            shells.add(s.faceShell[t.cornerFace[t.edgeCorners[k]!]!]!);
+    if (picked.kind === "shells") {
+      for (const name of picked.items) {
+        const shell = shellNamed(s, name);
+        if (shell === null) throw new UserError(`A picked shell of ${shape.name} is no longer there; pick again.`);
+        shells.add(shell);
       }
-    }
-    return { part, layout, shells: Uint32Array.from(shells).sort() };
+    } else for (const f of facesTouched(shape, picked.kind, picked.items)) shells.add(s.faceShell[f]!);
+    return { shape, layout, shells: Uint32Array.from(shells).sort() };
   });
 }
 
-/** Edges the scope means, by part. @throws UserError when no edges are picked */
-export function edgesInScope(asset: Asset, scope: Scope): Array<{ part: Part; layout: UvSet; edges: Uint32Array }> {
+/** Edges the scope means, by shape. @throws UserError when no edges are picked */
+export function edgesInScope(
+  asset: Asset,
+  scope: Scope,
+): Array<{ shape: PlacedShape; layout: Layout; edges: Uint32Array }> {
   if (scope.selection?.kind !== "edges") throw new UserError("Pick edges first.");
-  const out = partsInScope(asset, scope).map((part) => ({
-    part,
-    layout: layoutOf(part, scope.set),
-    edges: scope.selection!.items.get(part.id) ?? new Uint32Array(0),
+  return shapesInScope(asset, scope).map((shape) => ({
+    shape,
+    layout: layoutOf(shape, scope.set),
+    edges: pickedOf(scope, shape)?.items ?? new Uint32Array(0),
   }));
-  for (const { part, edges } of out) {
-    const t = topologyOf(part.mesh);
-    for (const e of edges) if (e >= t.edgeCount) throw new UserError(`${part.name} has no edge ${e}.`);
-  }
-  return out;
 }
 
-/** Everything in the asset, as the command line means it. */
-export const everything = (asset: Asset, set = 0): Scope => ({
-  set,
-  parts: layoutParts(asset).map((p: Part): PartId => p.id),
-});
-
-/** Faces the scope means, by part, ascending: picked ones, those of picked shells, those that picked edges and vertices touch; or all. */
-export function facesInScope(asset: Asset, scope: Scope): Array<{ part: Part; faces: Uint32Array }> {
-  return partsInScope(asset, scope).map((part) => {
-    const count = part.mesh.faceStart.length - 1;
-    const items = scope.selection?.items.get(part.id);
-    if (!scope.selection || !items) return { part, faces: Uint32Array.from({ length: count }, (_, f) => f) };
-    if (scope.selection.kind === "faces") return { part, faces: items.filter((f) => f < count).sort() };
-    const t = topologyOf(part.mesh);
-    const picked = new Set(items);
-    const faces = new Set<number>();
-    if (scope.selection.kind === "shells") {
-      const s = structureOf(part.mesh, layoutOf(part, scope.set));
-      s.faceShell.forEach((shell, f) => {
-        if (picked.has(shell)) faces.add(f);
-      });
-    } else {
-      const of = scope.selection.kind === "edges" ? t.cornerEdge : part.mesh.cornerVertex;
-      for (let c = 0; c < of.length; c++) if (picked.has(of[c]!)) faces.add(t.cornerFace[c]!);
-    }
-    return { part, faces: Uint32Array.from(faces).sort() };
+/** Faces the scope means, by shape, ascending: picked ones, those of picked shells, those that picked edges and vertices touch; or all. */
+export function facesInScope(asset: Asset, scope: Scope): Array<{ shape: PlacedShape; faces: Uint32Array }> {
+  return shapesInScope(asset, scope).map((shape) => {
+    const picked = pickedOf(scope, shape);
+    if (!picked) return { shape, faces: iota(shape.mesh.faceStart.length - 1) };
+    if (picked.kind === "faces") return { shape, faces: picked.items.slice().sort() };
+    if (picked.kind !== "shells") return { shape, faces: facesTouched(shape, picked.kind, picked.items) };
+    const s = structureOf(shape.mesh, layoutOf(shape, scope.set));
+    const wanted = new Set(shellsInScope(asset, scope).find((w) => w.shape.id === shape.id)!.shells);
+    return { shape, faces: iota(s.faceShell.length).filter((f) => wanted.has(s.faceShell[f]!)) };
   });
 }
+
+/** Faces that some vertices, edges or faces are part of, ascending. */
+function facesTouched(shape: Shape, kind: "vertices" | "edges" | "faces", items: Uint32Array): Uint32Array {
+  if (kind === "faces") return items;
+  const t = topologyOf(shape.mesh);
+  const of = kind === "edges" ? t.cornerEdge : shape.mesh.cornerVertex;
+  const picked = new Uint8Array(elementCount(shape, kind));
+  for (const i of items) picked[i] = 1;
+  const taken = new Uint8Array(shape.mesh.faceStart.length - 1);
+  for (let c = 0; c < of.length; c++) if (picked[of[c]!]) taken[t.cornerFace[c]!] = 1;
+  return iota(taken.length).filter((f) => taken[f]);
+}
+
+/** Everything in the asset, in its first UV set unless another is named, as the command line means it. */
+export const everything = (asset: Asset, set: UvSetId = asset.sets[0]!.id): Scope => ({
+  set,
+  parts: asset.parts.map((p) => p.id),
+});

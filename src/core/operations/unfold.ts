@@ -1,11 +1,12 @@
 import { z } from "zod";
 import { commonDensity, shellAreas } from "../density/level";
-import { type Asset, layoutParts, measuringTransform, type Part, withLayouts } from "../layout/asset";
+import { type Asset, type PlacedShape, shapesOf, withLayouts } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { type Layout, shellName, structureOf } from "../layout/layout";
 import { bestFit, turned, uprightAngle } from "../layout/orient";
 import { parkBeside } from "../layout/park";
 import { isMapped, type ShellPoints, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
-import { structureOf, type UvSet } from "../layout/uv-set";
 import { worldPositions } from "../mesh/transform";
 import { signedArea } from "../unfold/conformal";
 import { type ShellMesh, shellMesh } from "../unfold/shell-mesh";
@@ -39,16 +40,16 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
   async run(asset, scope, { passes, skip }, context) {
     const notes: Note[] = [];
     const work = shellsInScope(asset, scope);
-    const total = work.reduce((sum, w) => sum + w.part.mesh.cornerVertex.length, 0) || 1;
-    const fresh: Array<{ part: Part; points: ShellPoints; uv: Float64Array }> = [];
-    const kept = new Map<Part, ShellPoints[]>();
+    const total = work.reduce((sum, w) => sum + w.shape.mesh.cornerVertex.length, 0) || 1;
+    const fresh: Array<{ shape: PlacedShape; points: ShellPoints; uv: Float64Array }> = [];
+    const kept = new Map<PlacedShape, ShellPoints[]>();
     let done = 0;
     let unfolded = 0;
-    for (const { part, layout, shells } of work) {
-      const world = worldPositions(part.mesh, measuringTransform(asset, part));
-      const scratch = new Int32Array(structureOf(part.mesh, layout).wedgeCount).fill(-1);
+    for (const { shape, layout, shells } of work) {
+      const world = worldPositions(shape.mesh, shape.metric);
+      const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
       for (const shell of shells) {
-        const form = shellMesh(part.mesh, world, layout, shell, scratch);
+        const form = shellMesh(shape.mesh, world, layout, shell, scratch);
         const share = done / total;
         const result = unfoldShell(form, {
           passes,
@@ -57,22 +58,27 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
         done += form.triangles.length;
         context.progress(Math.min(1, done / total));
         if (!result.ok) {
-          const words = `Shell ${shell + 1} of ${part.name} ${result.reason}.`;
+          const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
           if (!skip) throw new UserError(words);
-          notes.push({ words, shells: [{ part: part.id, shell }], offer: "open-up" });
+          notes.push({
+            words,
+            shells: [{ shape: shape.id, face: shellName(structureOf(shape.mesh, layout), shell) }],
+            offer: "open-up",
+          });
           continue;
         }
         unfolded++;
-        if (isMapped(part.mesh, layout, shell)) {
+        if (isMapped(shape.mesh, layout, shell)) {
           const uv = alignTo(form, result.uv, layout);
-          kept.set(part, [...(kept.get(part) ?? []), { shell, wedges: form.wedges, uv }]);
+          holdPins(form, uv, layout, shape.name);
+          kept.set(shape, [...(kept.get(shape) ?? []), { shell, wedges: form.wedges, uv }]);
         } else {
           const up = asset.up === "y" ? 1 : 2;
           const uv = turned(
             result.uv,
             uprightAngle(result.uv, form.triangles, (p) => form.positions[3 * p + up]!),
           );
-          fresh.push({ part, points: { shell, wedges: form.wedges, uv }, uv });
+          fresh.push({ shape, points: { shell, wedges: form.wedges, uv }, uv });
         }
       }
     }
@@ -83,10 +89,10 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
           : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`,
       );
     const parked = parkFresh(asset, scope, fresh);
-    const changes = work.flatMap(({ part, layout }) => {
-      const points = [...(kept.get(part) ?? []), ...(parked.get(part) ?? [])];
+    const changes = work.flatMap(({ shape, layout }) => {
+      const points = [...(kept.get(shape) ?? []), ...(parked.get(shape) ?? [])];
       return points.length
-        ? [{ part: part.id, set: scope.set, layout: withShellPoints(part.mesh, layout, points) }]
+        ? [{ shape: shape.id, set: scope.set, layout: withShellPoints(shape.mesh, layout, points) }]
         : [];
     });
     return { asset: withLayouts(asset, changes), words: `Unfold ${count(unfolded, "shell")}`, notes };
@@ -97,25 +103,25 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
 function parkFresh(
   asset: Asset,
   scope: Scope,
-  fresh: ReadonlyArray<{ part: Part; points: ShellPoints; uv: Float64Array }>,
-): Map<Part, ShellPoints[]> {
-  const areas = layoutParts(asset).flatMap((p) => shellAreas(asset, p, layoutOf(p, scope.set)));
+  fresh: ReadonlyArray<{ shape: PlacedShape; points: ShellPoints; uv: Float64Array }>,
+): Map<PlacedShape, ShellPoints[]> {
+  const areas = shapesOf(asset).flatMap((p) => shellAreas(p, layoutOf(p, scope.set)));
   const placed = parkBeside(
     fresh.map((f) => f.uv),
     areas.length ? commonDensity(areas) : null,
     areas.length ? bounds(asset, scope) : null,
   );
-  const out = new Map<Part, ShellPoints[]>();
-  fresh.forEach(({ part, points }, i) => {
-    out.set(part, [...(out.get(part) ?? []), { ...points, uv: placed[i]! }]);
+  const out = new Map<PlacedShape, ShellPoints[]>();
+  fresh.forEach(({ shape, points }, i) => {
+    out.set(shape, [...(out.get(shape) ?? []), { ...points, uv: placed[i]! }]);
   });
   return out;
 }
 
 function bounds(asset: Asset, scope: Scope): { u1: number; v0: number } {
   let [u1, v0] = [1, 0];
-  for (const part of layoutParts(asset)) {
-    const { uv } = layoutOf(part, scope.set);
+  for (const shape of shapesOf(asset)) {
+    const { uv } = layoutOf(shape, scope.set);
     for (let i = 0; i < uv.length; i += 2) {
       u1 = Math.max(u1, uv[i]!);
       v0 = Math.min(v0, uv[i + 1]!);
@@ -124,8 +130,36 @@ function bounds(asset: Asset, scope: Scope): { u1: number; v0: number } {
   return { u1, v0 };
 }
 
+/**
+ * Brings the pinned points of a shell back to where they were, by moving, turning and scaling all of it.
+ *
+ * @throws UserError for more pins than that can hold
+ */
+export function holdPins(form: ShellMesh, uv: Float64Array, layout: Layout, name: string): void {
+  const pins = [...form.wedges.keys()].filter((i) => getBit(layout.pinned, form.wedges[i]!));
+  if (!pins.length) return;
+  if (pins.length > 2)
+    throw new UserError(
+      `A shell of ${name} has ${pins.length} pinned points; two can be held while it is unfolded. Unpin the others first.`,
+    );
+  const from = Float64Array.from(pins.flatMap((i) => [uv[2 * i]!, uv[2 * i + 1]!]));
+  const to = Float64Array.from(
+    pins.flatMap((i) => [layout.uv[2 * form.wedges[i]!]!, layout.uv[2 * form.wedges[i]! + 1]!]),
+  );
+  const fit =
+    pins.length === 2 ? bestFit(from, to) : { scale: 1, angle: 0, du: to[0]! - from[0]!, dv: to[1]! - from[1]! };
+  const [c, s] = [fit.scale * Math.cos(fit.angle), fit.scale * Math.sin(fit.angle)];
+  for (let i = 0; i < uv.length; i += 2) {
+    const [u, v] = [uv[i]!, uv[i + 1]!];
+    uv[i] = c * u - s * v + fit.du;
+    uv[i + 1] = s * u + c * v + fit.dv;
+  }
+  // To the last bit: pinned means that the number does not change.
+  for (const [k, i] of pins.entries()) uv.set(to.subarray(2 * k, 2 * k + 2), 2 * i);
+}
+
 /** New points of a shell brought to the place, turn, handedness and density it had. */
-export function alignTo(form: ShellMesh, uv: Float64Array, layout: UvSet): Float64Array {
+export function alignTo(form: ShellMesh, uv: Float64Array, layout: Layout): Float64Array {
   const old = new Float64Array(uv.length);
   form.wedges.forEach((w, i) => {
     old[2 * i] = layout.uv[2 * w]!;

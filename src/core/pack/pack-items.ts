@@ -12,6 +12,8 @@ export interface PackOptions {
   readonly turns: "none" | "quarter";
   /** Sizes stay; a set that does not fit fails. */
   readonly keepScale: boolean;
+  /** Shells that stay where they lie: nothing is put nearer to them than the padding. */
+  readonly obstacles?: readonly Item[];
 }
 
 /** Where an item goes: first scaled, then turned by quarters (counter-clockwise) about the origin, then moved. */
@@ -40,7 +42,8 @@ export function packItems(
   onStep: (share: number) => void = () => {},
 ): Placement[] {
   if (!items.length) return [];
-  // Discs of half the padding about one point of each shell lie apart, within the tile grown by half the padding.
+  // A bound that needs no trial: discs of half the padding about a point of each shell do not overlap, and lie within
+  // the tile grown by half the padding. Their area is pi / 4 of the padding squared, taken a little low.
   const pad = options.padding / options.resolution;
   if (items.length * 0.78 * pad * pad > (1 + pad) ** 2) throw noRoom(items.length, options);
   const fine = items.length > FINE_ITEMS ? FINE / 2 : FINE;
@@ -64,9 +67,11 @@ export function packItems(
   return refine(items, best, fine, options, onStep);
 }
 
-const noRoom = (shells: number, { padding, resolution }: PackOptions) =>
+const noRoom = (shells: number, { padding, resolution, obstacles }: PackOptions) =>
   new UserError(
-    `${shells} shells with ${padding} px between them cannot fit one tile of ${resolution} px; lower the padding or raise the resolution.`,
+    obstacles?.length
+      ? `There is no room for ${shells} shells beside those that stay in the tile; pack those as well, or move them away.`
+      : `${shells} shells with ${padding} px between them cannot fit one tile of ${resolution} px; lower the padding or raise the resolution.`,
   );
 
 type Kind = "area" | "side" | "height";
@@ -156,7 +161,7 @@ function place(
   const perTile = cells / (1 - (2 * options.margin) / options.resolution);
   const padding = (options.padding / options.resolution) * perTile * (1 + 1e-9);
   if (!(perTile > 0)) return null;
-  const table = new Table(cells);
+  const table = new Table(cells, tableOf(options, cells, perTile, padding));
   const placements: Placement[] = new Array(items.length);
   for (const i of sequence) {
     const { u0, v0, u1, v1 } = boundsOf(items[i]!);
@@ -167,6 +172,55 @@ function place(
     placements[i] = placement(put, { u0, v0 }, scale, perTile, options);
   }
   return placements;
+}
+
+/** Cells taken by what stays, made once for a grid: obstacles keep their size whatever the scale. */
+const obstacleTables = new WeakMap<readonly Item[], Map<string, Table>>();
+
+function tableOf(options: PackOptions, cells: number, perTile: number, padding: number): Table | undefined {
+  const { obstacles } = options;
+  if (!obstacles?.length) return undefined;
+  let tables = obstacleTables.get(obstacles);
+  if (!tables) {
+    tables = new Map();
+    obstacleTables.set(obstacles, tables);
+  }
+  const key = `${cells} ${perTile} ${padding}`;
+  let table = tables.get(key);
+  if (!table) {
+    table = new Table(cells);
+    const margin = options.margin / options.resolution;
+    for (const item of obstacles) takeObstacle(table, item, perTile, padding, margin);
+    tables.set(key, table);
+  }
+  return table;
+}
+
+/** An obstacle wider than this many tiles is taken triangle by triangle, so that no frame grows beyond measure. */
+const WIDEST = 2;
+
+function takeObstacle(table: Table, item: Item, perTile: number, padding: number, margin: number): void {
+  const { u0, v0, u1, v1 } = boundsOf(item);
+  const reach = padding / perTile + margin;
+  if (u1 < -reach || v1 < -reach || u0 > 1 + reach || v0 > 1 + reach) return;
+  if (Math.max(u1 - u0, v1 - v0) > WIDEST && item.triangles.length > 6) {
+    for (let i = 0; i < item.triangles.length; i += 6)
+      takeObstacle(table, triangleItem(item.triangles.subarray(i, i + 6)), perTile, padding, margin);
+    return;
+  }
+  // One triangle over many tiles: it may cover all of this one.
+  if (Math.max(u1 - u0, v1 - v0) > 8 * WIDEST) {
+    table.take(new Uint8Array(table.size ** 2).fill(1), table.size, table.size, 0, 0);
+    return;
+  }
+  const [x, y] = [(u0 - margin) * perTile, (v0 - margin) * perTile];
+  const { grown, w, h, pad } = rasterise(item, perTile, padding, [x - Math.floor(x), y - Math.floor(y)]);
+  table.take(grown, w, h, Math.floor(x) - pad, Math.floor(y) - pad);
+}
+
+function triangleItem(t: Float64Array): Item {
+  const [a, b, c, d, e, f] = t as unknown as [number, number, number, number, number, number];
+  return { triangles: t, outline: Float64Array.of(a, b, c, d, c, d, e, f, e, f, a, b) };
 }
 
 interface Put {

@@ -37,15 +37,16 @@ export function boundsOf(item: Item): { u0: number; v0: number; u1: number; v1: 
  *
  * @param scale cells per UV unit
  * @param padding in cells
+ * @param shift of the shell's lower left corner within its cell, 0 to 1, for one that stays where it lies
  */
-export function rasterise(item: Item, scale: number, padding: number): Mask {
+export function rasterise(item: Item, scale: number, padding: number, shift: readonly [number, number] = [0, 0]): Mask {
   const { u0, v0, u1, v1 } = boundsOf(item);
   const pad = Math.ceil(padding) + 1;
-  const w = Math.floor((u1 - u0) * scale + TOUCH) + 1 + 2 * pad;
-  const h = Math.floor((v1 - v0) * scale + TOUCH) + 1 + 2 * pad;
+  const w = Math.floor((u1 - u0) * scale + shift[0] + TOUCH) + 1 + 2 * pad;
+  const h = Math.floor((v1 - v0) * scale + shift[1] + TOUCH) + 1 + 2 * pad;
   const body = new Uint8Array(w * h);
-  const x = (u: number) => (u - u0) * scale + pad;
-  const y = (v: number) => (v - v0) * scale + pad;
+  const x = (u: number) => (u - u0) * scale + pad + shift[0];
+  const y = (v: number) => (v - v0) * scale + pad + shift[1];
   const { triangles: q, outline } = item;
   const span = new Span();
   for (let i = 0; i < q.length; i += 6) {

@@ -4,11 +4,15 @@ export class Table {
   private readonly nextFree: Int16Array;
   private readonly stride: number;
 
-  constructor(readonly size: number) {
+  /** @param like a table of the same size whose taken cells are taken here as well */
+  constructor(
+    readonly size: number,
+    like?: Table,
+  ) {
     this.stride = size + 1;
-    this.nextTaken = new Int16Array(this.stride * size).fill(size);
-    this.nextFree = new Int16Array(this.stride * size);
-    for (let y = 0; y < size; y++) for (let x = 0; x <= size; x++) this.nextFree[y * this.stride + x] = x;
+    this.nextTaken = like?.nextTaken.slice() ?? new Int16Array(this.stride * size).fill(size);
+    this.nextFree = like?.nextFree.slice() ?? new Int16Array(this.stride * size);
+    if (!like) for (let y = 0; y < size; y++) for (let x = 0; x <= size; x++) this.nextFree[y * this.stride + x] = x;
   }
 
   /**
@@ -26,7 +30,7 @@ export class Table {
       let x = -box.x0;
       let k = 0;
       let unchecked = runs.length;
-      // Going round the runs from the last that collided finds the next collision soonest.
+      // Start at the run that collided last: its neighbour is the likeliest to collide next.
       while (x <= lastX && unchecked > 0) {
         const row = (y + runs[k]!) * stride;
         const taken = nextTaken[row + x + runs[k + 1]!]!;

@@ -1,4 +1,4 @@
-import { type Asset, layoutParts, type Part, type PartId } from "../layout/asset";
+import { type Asset, type Part, type PartId, type ShapeId, shapesOf } from "../layout/asset";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { determinant, isIdentity, type Mat4 } from "../mesh/transform";
@@ -26,29 +26,29 @@ export type FaultKind = keyof typeof FAULTS;
 /** Faults worth knowing but no hindrance: a border or a pentagon is often meant. */
 export const HARMLESS: readonly FaultKind[] = ["borders", "polygons", "turned"];
 
-/** Culprits by kind and part; parts stand for themselves with an empty list. */
-export type Faults = ReadonlyMap<FaultKind, ReadonlyMap<PartId, Uint32Array>>;
+/** Culprits by kind and shape; for faults of transforms by part, with an empty list. */
+export type Faults = ReadonlyMap<FaultKind, ReadonlyMap<ShapeId | PartId, Uint32Array>>;
 
 /** Everything about the meshes of an asset that hinders UV work, in time linear in their corners. */
-export function findFaults(asset: Asset, ids?: ReadonlySet<PartId>): Faults {
-  const out = new Map<FaultKind, Map<PartId, Uint32Array>>();
-  const note = (kind: FaultKind, part: PartId, items: readonly number[], always = false) => {
+export function findFaults(asset: Asset, only?: ReadonlySet<ShapeId>): Faults {
+  const out = new Map<FaultKind, Map<string, Uint32Array>>();
+  const note = (kind: FaultKind, of: ShapeId | PartId, items: readonly number[], always = false) => {
     if (!items.length && !always) return;
-    const map = out.get(kind) ?? new Map<PartId, Uint32Array>();
-    map.set(part, Uint32Array.from(items));
+    const map = out.get(kind) ?? new Map<string, Uint32Array>();
+    map.set(of, Uint32Array.from(items));
     out.set(kind, map);
   };
-  for (const part of layoutParts(asset)) {
-    if (ids && !ids.has(part.id)) continue;
-    const edges = edgeFaults(part.mesh);
-    const faces = faceFaults(part.mesh);
-    for (const kind of ["manyFaced", "winding", "borders", "cracks"] as const) note(kind, part.id, edges[kind]);
-    for (const kind of ["flat", "polygons", "concave", "needles"] as const) note(kind, part.id, faces[kind]);
-    note("stray", part.id, strayVertices(part.mesh));
-    note("doubled", part.id, doubledVertices(part.mesh));
+  for (const shape of shapesOf(asset)) {
+    if (only && !only.has(shape.id)) continue;
+    const edges = edgeFaults(shape.mesh);
+    const faces = faceFaults(shape.mesh);
+    for (const kind of ["manyFaced", "winding", "borders", "cracks"] as const) note(kind, shape.id, edges[kind]);
+    for (const kind of ["flat", "polygons", "concave", "needles"] as const) note(kind, shape.id, faces[kind]);
+    note("stray", shape.id, strayVertices(shape.mesh));
+    note("doubled", shape.id, doubledVertices(shape.mesh));
   }
   for (const part of asset.parts) {
-    if (ids && !ids.has(part.id)) continue;
+    if (only && !only.has(part.shape)) continue;
     for (const kind of transformFaults(part)) note(kind, part.id, [], true);
   }
   return out;

@@ -1,5 +1,5 @@
 import { refuseTiedShape } from "../layout/assembly";
-import type { Part } from "../layout/asset";
+import type { PlacedShape } from "../layout/asset";
 import { carryLayout } from "../layout/carry";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { pickNormals } from "../mesh/sub-mesh";
@@ -25,9 +25,14 @@ export interface VertexPlan {
  *
  * @throws UserError when its shape is tied
  */
-export function rebuiltPart(part: Part, faces: readonly FacePlan[], vertices: VertexPlan, strays = true): Part {
-  refuseTiedShape(part);
-  const { mesh: old } = part;
+export function rebuiltShape(
+  shape: PlacedShape,
+  faces: readonly FacePlan[],
+  vertices: VertexPlan,
+  strays = true,
+): PlacedShape {
+  refuseTiedShape(shape.name, shape);
+  const { mesh: old } = shape;
   const used = new Int32Array(vertices.from.length).fill(strays ? 0 : -1);
   if (strays) for (const v of old.cornerVertex) used[v] = -1;
   for (const f of faces) for (const v of f.vertices) used[v] = 0;
@@ -63,7 +68,8 @@ export function rebuiltPart(part: Part, faces: readonly FacePlan[], vertices: Ve
     ...(old.cornerNormal ? { cornerNormal: pickNormals(old.cornerNormal, corner) } : {}),
     origin: { vertex: originVertex, face: pick(old.origin.face) },
   };
-  return { ...part, mesh, uvSets: part.uvSets.map((set) => set && carryLayout(old, set, mesh, corner)) };
+  const layouts = new Map([...shape.layouts].map(([set, layout]) => [set, carryLayout(old, layout, mesh, corner)]));
+  return { ...shape, mesh, layouts };
 }
 
 /** The mesh's own faces as a plan, each changed or left out as asked. */

@@ -1,9 +1,9 @@
-import type { Part } from "../layout/asset";
+import type { PlacedShape } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
-import { type FacePlan, planFaces, rebuiltPart, sameVertices, withoutRepeats } from "./rebuild";
+import { type FacePlan, planFaces, rebuiltShape, sameVertices, withoutRepeats } from "./rebuild";
 
 // Repairs of a part's mesh. Each answers the part as it was when there is nothing to mend.
 
@@ -16,47 +16,47 @@ function root(parent: Int32Array, v: number): number {
 }
 
 /** Joins vertices by pairs; faces that lose all area by it go. */
-export function joinVertices(part: Part, pairs: readonly number[]): Part {
-  if (!pairs.length) return part;
-  const { mesh } = part;
+export function joinVertices(shape: PlacedShape, pairs: readonly number[]): PlacedShape {
+  if (!pairs.length) return shape;
+  const { mesh } = shape;
   const parent = Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v);
   for (let i = 0; i < pairs.length; i += 2) {
     const [a, b] = [root(parent, pairs[i]!), root(parent, pairs[i + 1]!)];
     parent[Math.max(a, b)] = Math.min(a, b);
   }
   const faces = planFaces(mesh, (f) => withoutRepeats({ ...f, vertices: f.vertices.map((v) => root(parent, v)) }));
-  if (!faces.length) throw new UserError(`${part.name} would lose all its faces; take a smaller distance.`);
-  return rebuiltPart(part, faces, sameVertices(mesh));
+  if (!faces.length) throw new UserError(`${shape.name} would lose all its faces; take a smaller distance.`);
+  return rebuiltShape(shape, faces, sameVertices(mesh));
 }
 
-export function dropStray(part: Part, stray: Uint32Array | undefined): Part {
-  if (!stray?.length) return part;
-  return rebuiltPart(
-    part,
-    planFaces(part.mesh, (f) => f),
-    sameVertices(part.mesh),
+export function dropStray(shape: PlacedShape, stray: Uint32Array | undefined): PlacedShape {
+  if (!stray?.length) return shape;
+  return rebuiltShape(
+    shape,
+    planFaces(shape.mesh, (f) => f),
+    sameVertices(shape.mesh),
     false,
   );
 }
 
 /** Faces with a vertex twice lose the repeat; those without area go. */
-export function dropFlat(part: Part, flat: Uint32Array | undefined): Part {
-  if (!flat?.length) return part;
+export function dropFlat(shape: PlacedShape, flat: Uint32Array | undefined): PlacedShape {
+  if (!flat?.length) return shape;
   const bad = new Set(flat);
-  const faces = planFaces(part.mesh, (face, f) => {
+  const faces = planFaces(shape.mesh, (face, f) => {
     if (!bad.has(f)) return face;
     const rest = withoutRepeats(face);
     return rest && rest.corners.length < face.corners.length ? rest : null;
   });
-  if (!faces.length) throw new UserError(`${part.name} has no face with an area; it cannot be mended.`);
-  return rebuiltPart(part, faces, sameVertices(part.mesh));
+  if (!faces.length) throw new UserError(`${shape.name} has no face with an area; it cannot be mended.`);
+  return rebuiltShape(shape, faces, sameVertices(shape.mesh));
 }
 
 /** Cuts the given faces into triangles, as they are measured and drawn. */
-export function cutPolygons(part: Part, list: Iterable<number>): Part {
+export function cutPolygons(shape: PlacedShape, list: Iterable<number>): PlacedShape {
   const wanted = new Set(list);
-  if (!wanted.size) return part;
-  const { mesh } = part;
+  if (!wanted.size) return shape;
+  const { mesh } = shape;
   const t = trianglesOf(mesh);
   const faces = planFaces(mesh, (face, f) => {
     if (!wanted.has(f)) return face;
@@ -65,12 +65,12 @@ export function cutPolygons(part: Part, list: Iterable<number>): Part {
       return { from: f, corners, vertices: corners.map((c) => mesh.cornerVertex[c]!) };
     });
   });
-  return rebuiltPart(part, faces, sameVertices(mesh));
+  return rebuiltShape(shape, faces, sameVertices(mesh));
 }
 
 /** Winds the faces of each connected run alike: outwards where it is closed, as most of them do elsewhere. */
-export function windAlike(part: Part): Part {
-  const { mesh } = part;
+export function windAlike(shape: PlacedShape): PlacedShape {
+  const { mesh } = shape;
   const t = topologyOf(mesh);
   const count = mesh.faceStart.length - 1;
   const turned = new Int8Array(count);
@@ -101,11 +101,11 @@ export function windAlike(part: Part): Part {
     if (inward) for (const f of run) turned[f] = 1 - turned[f]!;
     any ||= run.some((f) => turned[f]);
   }
-  if (!any) return part;
+  if (!any) return shape;
   const faces = planFaces(mesh, (face, f) =>
     turned[f] ? { ...face, corners: [...face.corners].reverse(), vertices: [...face.vertices].reverse() } : face,
   );
-  return rebuiltPart(part, faces, sameVertices(mesh));
+  return rebuiltShape(shape, faces, sameVertices(mesh));
 }
 
 /** Six times the volume a run of faces would enclose. */
@@ -125,9 +125,9 @@ function volume(mesh: PolyMesh, run: readonly number[], turned: Int8Array): numb
 }
 
 /** Gives every fan of faces at edges with three or more faces vertices of its own, so that they come apart there. */
-export function partEdges(part: Part, edges: Uint32Array | undefined): Part {
-  if (!edges?.length) return part;
-  const { mesh } = part;
+export function partEdges(shape: PlacedShape, edges: Uint32Array | undefined): PlacedShape {
+  if (!edges?.length) return shape;
+  const { mesh } = shape;
   const t = topologyOf(mesh);
   const at = new Set<number>();
   for (const e of edges) at.add(t.edgeVertices[2 * e]!).add(t.edgeVertices[2 * e + 1]!);
@@ -165,12 +165,12 @@ export function partEdges(part: Part, edges: Uint32Array | undefined): Part {
     return copy;
   };
   const faces = planFaces(mesh, (f) => ({ ...f, vertices: f.corners.map(vertexOf) }));
-  return rebuiltPart(part, faces, { from });
+  return rebuiltShape(shape, faces, { from });
 }
 
 /** Joins the ends of needles' shortest sides; needles without a short side, which are caps, stay. */
-export function collapseNeedles(part: Part, needles: Uint32Array | undefined): Part {
-  const { mesh } = part;
+export function collapseNeedles(shape: PlacedShape, needles: Uint32Array | undefined): PlacedShape {
+  const { mesh } = shape;
   const p = mesh.positions;
   const pairs: number[] = [];
   for (const f of needles ?? []) {
@@ -184,7 +184,7 @@ export function collapseNeedles(part: Part, needles: Uint32Array | undefined): P
     }
     if (least < 0.05 * most) pairs.push(...pair);
   }
-  return joinVertices(part, pairs);
+  return joinVertices(shape, pairs);
 }
 
 /** Closed runs of border edges, as corners in the order of a face that would fill them. */
@@ -216,11 +216,11 @@ export function borderLoops(mesh: PolyMesh): number[][] {
 }
 
 /** Fills border loops of at most so many edges with one face each; the new faces have no coordinates. */
-export function closeGaps(part: Part, most: number): { part: Part; closed: number } {
-  const { mesh } = part;
+export function closeGaps(shape: PlacedShape, most: number): { shape: PlacedShape; closed: number } {
+  const { mesh } = shape;
   const loops = borderLoops(mesh).filter((l) => l.length <= most);
-  if (!loops.length) return { part, closed: 0 };
+  if (!loops.length) return { shape, closed: 0 };
   const faces = planFaces(mesh, (f) => f);
   for (const loop of loops) faces.push({ from: NONE, corners: loop.map(() => -1), vertices: loop });
-  return { part: rebuiltPart(part, faces, sameVertices(mesh)), closed: loops.length };
+  return { shape: rebuiltShape(shape, faces, sameVertices(mesh)), closed: loops.length };
 }

@@ -1,6 +1,6 @@
 import { crossesItself } from "../check/gaps";
 import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layout/bits";
-import { structureOf, type UvSet } from "../layout/uv-set";
+import { type Layout, structureOf } from "../layout/layout";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { shortestPaths } from "../numeric/heap";
@@ -18,7 +18,7 @@ export interface DraftOptions {
   readonly angle: number;
   /** Mean stretch (symmetric Dirichlet energy, 1 = isometric) beyond which a shell is split. */
   readonly limit: number;
-  /** Seams to begin with besides creases. */
+  /** Seams to begin with besides creases; they stay. */
   readonly seams?: Bits;
   /** Told the share of faces done; throws to stop. */
   readonly onStep?: (share: number) => void;
@@ -35,7 +35,7 @@ const MOST_FACES_TO_JOIN = 20_000;
  * neither flips nor overlaps itself nor stretches beyond the limit; then shells are joined again where that holds
  * without the seam between them. Shells lie each in its own place, at world size.
  */
-export function draftLayout(source: Source, options: DraftOptions): UvSet {
+export function draftLayout(source: Source, options: DraftOptions): Layout {
   const drafting = new Drafting(source, options);
   drafting.splitAll();
   drafting.joinBack();
@@ -48,7 +48,8 @@ class Drafting {
   private readonly shellOfFace: Int32Array;
   private readonly shells: Uint32Array[] = [];
   private readonly total: number;
-  private readonly unwound: ReadonlySet<number>;
+  /** Edges whose seams stay: between faces wound against each other, and those that are to be kept. */
+  private readonly lasting: Bits;
   private done = 0;
 
   constructor(
@@ -57,9 +58,9 @@ class Drafting {
   ) {
     const { mesh, world } = source;
     this.cut = withoutLooseEnds(mesh, creasedEdges(mesh, world, options.angle));
-    if (options.seams) for (let i = 0; i < this.cut.length; i++) this.cut[i]! |= options.seams[i]!;
-    this.unwound = new Set(unwoundEdges(mesh));
-    for (const e of this.unwound) setBit(this.cut, e);
+    this.lasting = options.seams?.slice() ?? makeBits(source.topology.edgeCount);
+    for (const e of unwoundEdges(mesh)) setBit(this.lasting, e);
+    for (let i = 0; i < this.cut.length; i++) this.cut[i]! |= this.lasting[i]!;
     this.cornerUv = new Float64Array(2 * mesh.cornerVertex.length);
     this.total = faceCount(mesh);
     this.shellOfFace = new Int32Array(this.total).fill(-1);
@@ -195,7 +196,7 @@ class Drafting {
   private joinPair(seam: Seam, limit: number): boolean {
     const edges = longestRun(
       this.source,
-      seam.edges.filter((e) => !this.unwound.has(e)),
+      seam.edges.filter((e) => !getBit(this.lasting, e)),
     );
     for (const e of edges) clearBit(this.cut, e);
     const faces = Uint32Array.from([...this.shells[seam.a]!, ...this.shells[seam.b]!]).sort();
@@ -212,7 +213,7 @@ class Drafting {
     return true;
   }
 
-  layout(): UvSet {
+  layout(): Layout {
     const { mesh } = this.source;
     const t = topologyOf(mesh);
     for (let e = 0; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(this.cut, e);

@@ -1,5 +1,5 @@
 import { type Bits, getBit } from "../layout/bits";
-import { edgeEnds } from "../layout/uv-set";
+import { edgeEnds } from "../layout/layout";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { box, facingOut, lathe, type Shape, shape } from "../../../demo/kit";
 import { gingerRoot } from "../../../demo/models/ginger-root";
+import { assetOf, shapeAt } from "../../testing/assets";
 import { countBits, getBit, makeBits, setBit } from "../layout/bits";
-import { emptyLayout, structureOf } from "../layout/uv-set";
+import { emptyLayout, structureOf } from "../layout/layout";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { edgeLoop, edgePath } from "../mesh/walks";
@@ -208,25 +209,7 @@ describe("visibility", () => {
     for (const p of inner.points) s.points.push([p[0] + 0.25, p[1] + 0.25, p[2] + 0.25]);
     for (const f of inner.faces) s.faces.push(f.map((i) => i + base));
     const mesh = meshOf(s);
-    const part = {
-      id: "p1",
-      name: "Box",
-      path: [],
-      mesh,
-      transform: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1],
-      uvSets: [],
-    };
-    const seen = faceVisibility({
-      id: "a",
-      name: "a",
-      unit: "m",
-      up: "y",
-      sets: [],
-      images: [],
-      parts: [part],
-      materials: [],
-      source: { name: "a", format: "made" },
-    }).get("p1")!;
+    const seen = faceVisibility(assetOf(mesh)).get("p1")!;
     expect(Math.min(...seen.subarray(0, 6))).toBeGreaterThan(0.3);
     expect(Math.max(...seen.subarray(6))).toBe(0);
   });
@@ -247,7 +230,7 @@ describe("Draft", () => {
   });
 
   it("does as well on an organic root as on turned ones", () => {
-    const root = gingerRoot(0.4).parts[0]!;
+    const root = shapeAt(gingerRoot(0.4));
     expect(countBits(emptyLayout(root.mesh).mapped)).toBe(0);
     const source = sourceOf(root.mesh, root.mesh.positions, seamCosts(root.mesh, root.mesh.positions));
     const set = draftLayout(source, { angle: 1, limit: 1.06 });

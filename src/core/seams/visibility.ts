@@ -1,4 +1,4 @@
-import { type Asset, layoutParts, type PartId } from "../layout/asset";
+import { type Asset, drawnParts, type ShapeId } from "../layout/asset";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
@@ -6,42 +6,81 @@ import { trianglesOf } from "../mesh/triangulate";
 const SIDE = 256;
 const DIRECTIONS = 26;
 
+/** A part as it stands, for others to be seen past. */
+export interface ViewedPart {
+  readonly mesh: PolyMesh;
+  /** 3 per vertex, world space. */
+  readonly world: Float64Array;
+}
+
+/** Numbers of all directions that are looked along. */
+export const ALL_DIRECTIONS: readonly number[] = Array.from({ length: DIRECTIONS }, (_, d) => d);
+
+/** Upright coordinate: y or z. */
+export const upAxisOf = (asset: Asset): 1 | 2 => (asset.up === "y" ? 1 : 2);
+
+/** The parts of an asset as they stand. */
+export const viewedParts = (asset: Asset): ViewedPart[] =>
+  drawnParts(asset).map((part) => ({ mesh: part.mesh, world: worldPositions(part.mesh, part.transform) }));
+
 /**
- * How openly every face can be seen from outside, 0 to 1, with all parts in the way of one another: the share of
- * directions, weighted by how squarely they meet the face, in which its middle is the nearest surface. Directions from
- * below count a third, as things mostly stand on something.
+ * How openly faces are seen along some directions: for every part the weights of those in which the middle of a face is
+ * the nearest surface. Sums over directions add up, so they can be looked along side by side.
+ *
+ * @returns by part, one per face
  */
-export function faceVisibility(asset: Asset, onStep: (share: number) => void = () => {}): Map<PartId, Float32Array> {
-  const parts = layoutParts(asset).map((part) => {
-    const world = worldPositions(part.mesh, part.transform);
-    return { part, world, middles: faceMiddles(part.mesh, world) };
-  });
-  const result = new Map(parts.map(({ part }) => [part.id, new Float32Array(faceCount(part.mesh))]));
+export function visibleFrom(
+  parts: readonly ViewedPart[],
+  upAxis: 1 | 2,
+  directions: readonly number[],
+  onStep: (share: number) => void = () => {},
+): Float32Array[] {
+  const middles = parts.map(({ mesh, world }) => faceMiddles(mesh, world));
+  const out = parts.map(({ mesh }) => new Float32Array(faceCount(mesh)));
   const bounds = boundsOf(parts.map((p) => p.world));
   const depth = new Float32Array(SIDE * SIDE);
-  const upAxis = asset.up === "y" ? 1 : 2;
-  let total = 0;
-  for (let d = 0; d < DIRECTIONS; d++) {
-    onStep(d / DIRECTIONS);
+  for (const [n, d] of directions.entries()) {
+    onStep(n / directions.length);
     const view = viewAlong(spiral(d), bounds);
-    const weight = view.z[upAxis]! > -0.2 ? 1 : 1 / 3;
-    total += weight;
+    const weight = weightOf(d, upAxis);
     depth.fill(-Infinity);
-    for (const { part, world } of parts)
-      drawDepth(depth, world, part.mesh.cornerVertex, trianglesOf(part.mesh).corners, view);
-    for (const { part, world, middles } of parts) {
-      const seen = result.get(part.id)!;
+    for (const { mesh, world } of parts) drawDepth(depth, world, mesh.cornerVertex, trianglesOf(mesh).corners, view);
+    for (const [i, { mesh, world }] of parts.entries()) {
+      const seen = out[i]!;
       for (let f = 0; f < seen.length; f++) {
-        const facing = look(world, part.mesh.cornerVertex, part.mesh.faceStart, f, view, middles);
-        if (facing > 0 && inFront(depth, middles, f, view)) seen[f]! += weight * Math.min(1, 2 * facing);
+        const open = facing(world, mesh.cornerVertex, mesh.faceStart, f, view, middles[i]!);
+        if (open > 0 && inFront(depth, middles[i]!, f, view)) seen[f]! += weight * Math.min(1, 2 * open);
       }
     }
   }
-  // A convex body's faces see half of all directions; that counts as fully open.
-  for (const seen of result.values())
-    for (let f = 0; f < seen.length; f++) seen[f] = Math.min(1, (2.6 * seen[f]!) / total);
-  return result;
+  return out;
 }
+
+/** Directions from below count a third, as things mostly stand on something. */
+const weightOf = (direction: number, upAxis: 1 | 2): number => (spiral(direction)[upAxis]! > -0.2 ? 1 : 1 / 3);
+
+/**
+ * How openly every face can be seen from outside, 0 to 1, with all parts in the way of one another. A shape drawn by
+ * several parts is as open as its most open.
+ *
+ * @param sums what `visibleFrom` gave for all directions, by part
+ */
+export function openness(asset: Asset, sums: readonly Float32Array[]): Map<ShapeId, Float32Array> {
+  const total = ALL_DIRECTIONS.reduce((sum, d) => sum + weightOf(d, upAxisOf(asset)), 0);
+  const byShape = new Map<ShapeId, Float32Array>();
+  asset.parts.forEach(({ shape }, i) => {
+    // A convex body's faces see half of all directions; that counts as fully open.
+    const seen = sums[i]!.map((x) => Math.min(1, (2.6 * x) / total));
+    const most = byShape.get(shape);
+    if (!most) byShape.set(shape, seen);
+    else for (let f = 0; f < seen.length; f++) most[f] = Math.max(most[f]!, seen[f]!);
+  });
+  return byShape;
+}
+
+/** The same in one go, here. */
+export const faceVisibility = (asset: Asset, onStep?: (share: number) => void): Map<ShapeId, Float32Array> =>
+  openness(asset, visibleFrom(viewedParts(asset), upAxisOf(asset), ALL_DIRECTIONS, onStep));
 
 interface View {
   readonly x: readonly number[];
@@ -144,7 +183,7 @@ function faceMiddles(mesh: PolyMesh, world: Float64Array): Float64Array {
 }
 
 /** Cosine between a face's normal (of its fan from the middle) and the eye. */
-function look(
+function facing(
   world: Float64Array,
   cornerVertex: Uint32Array,
   faceStart: Uint32Array,

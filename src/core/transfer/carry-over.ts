@@ -1,7 +1,7 @@
-import type { Part } from "../layout/asset";
+import type { Shape, UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type CarryFrom, carryLayouts } from "../layout/carry";
-import { layoutFromCorners, structureOf, type UvSet } from "../layout/uv-set";
+import { type Layout, layoutFromCorners, structureOf } from "../layout/layout";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { weldExact } from "../mesh/weld-exact";
@@ -10,7 +10,7 @@ import { layBySurface } from "./nearest-surface";
 
 /** How a layout came over, face by face of the target. */
 export interface CarriedOver {
-  readonly uvSets: Array<UvSet | undefined>;
+  readonly layouts: ReadonlyMap<UvSetId, Layout>;
   /** Faces as they were. */
   readonly kept: number;
   /** Faces joined as they were, whose shape is another. */
@@ -26,40 +26,40 @@ export interface CarriedOver {
  * Brings a part's layouts over to a changed version of its mesh: by numbering or connectivity where that is as it was;
  * face by face where only some changed; by the nearest surface for the rest.
  */
-export function carryOver(part: Part, mesh: PolyMesh): CarriedOver {
-  const match = matchMeshes(part.mesh, mesh);
+export function carryOver(shape: Shape, mesh: PolyMesh): CarriedOver {
+  const mapped = (change: (layout: Layout) => Layout) =>
+    new Map([...shape.layouts].map(([set, layout]) => [set, change(layout)]));
+  const match = matchMeshes(shape.mesh, mesh);
   if (match && !match.mirrored.some(Boolean)) {
-    const moved = movedFaces(part.mesh, mesh, match.corner);
+    const moved = movedFaces(shape.mesh, mesh, match.corner);
     return {
-      uvSets: part.uvSets.map(
-        (set) => set && carryLayouts(mesh, [{ mesh: part.mesh, layout: set, corner: match.corner }]),
-      ),
+      layouts: mapped((layout) => carryLayouts(mesh, [{ mesh: shape.mesh, layout, corner: match.corner }])),
       kept: faceCount(mesh) - moved.length,
       moved,
       fresh: new Uint32Array(0),
       gone: 0,
-      way: sameNumbering(part.mesh, mesh) ? "numbering" : "connectivity",
+      way: sameNumbering(shape.mesh, mesh) ? "numbering" : "connectivity",
     };
   }
-  const corner = facesByPlace(part.mesh, mesh);
+  const corner = facesByPlace(shape.mesh, mesh);
   const fresh: number[] = [];
   for (let f = 0; f < faceCount(mesh); f++) if (corner[mesh.faceStart[f]!]! < 0) fresh.push(f);
   const kept = faceCount(mesh) - fresh.length;
   return {
-    uvSets: part.uvSets.map((set) => set && mixedLayout(part, set, mesh, corner, fresh)),
+    layouts: mapped((layout) => mixedLayout(shape, layout, mesh, corner, fresh)),
     kept,
     moved: new Uint32Array(0),
     fresh: Uint32Array.from(fresh),
-    gone: faceCount(part.mesh) - kept,
+    gone: faceCount(shape.mesh) - kept,
     way: "surface",
   };
 }
 
-function mixedLayout(part: Part, set: UvSet, mesh: PolyMesh, corner: Int32Array, fresh: readonly number[]): UvSet {
-  const known: CarryFrom = { mesh: part.mesh, layout: set, corner };
+function mixedLayout(shape: Shape, set: Layout, mesh: PolyMesh, corner: Int32Array, fresh: readonly number[]): Layout {
+  const known: CarryFrom = { mesh: shape.mesh, layout: set, corner };
   if (!fresh.length) return carryLayouts(mesh, [known]);
   const uv = new Float64Array(2 * mesh.cornerVertex.length).fill(Number.NaN);
-  layBySurface({ mesh: part.mesh, layout: set, places: part.mesh.positions }, mesh, mesh.positions, fresh, uv);
+  layBySurface({ mesh: shape.mesh, layout: set, places: shape.mesh.positions }, mesh, mesh.positions, fresh, uv);
   const near = layoutFromCorners(mesh, uv);
   const own = Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => (corner[c]! < 0 ? c : -1));
   return carryLayouts(mesh, [known, { mesh, layout: near, corner: own }]);
@@ -118,7 +118,7 @@ function facesByPlace(old: PolyMesh, mesh: PolyMesh): Int32Array {
 }
 
 /** Turns shells of mirrored faces over within their own box, so that nothing comes to lie mirrored. */
-export function turnedOver(mesh: PolyMesh, set: UvSet, mirrored: Uint8Array): UvSet {
+export function turnedOver(mesh: PolyMesh, set: Layout, mirrored: Uint8Array): Layout {
   if (!mirrored.some(Boolean)) return set;
   const s = structureOf(mesh, set);
   const { cornerFace } = topologyOf(mesh);

@@ -1,4 +1,4 @@
-import type { Asset, Part } from "../layout/asset";
+import { type Asset, drawnParts } from "../layout/asset";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { type Mat4, worldPositions } from "../mesh/transform";
@@ -10,11 +10,11 @@ export type Likeness = "identical" | "same mesh" | "same material";
 export function partPrints(asset: Asset, how: Likeness): Map<string, string> {
   const known = new Map<PolyMesh, string>();
   return new Map(
-    asset.parts.map((part) => {
+    drawnParts(asset).map((part) => {
       if (how === "identical") return [part.id, `${shapePrint(part.mesh, part.transform)}`];
       let print = known.get(part.mesh);
       if (print === undefined) {
-        print = how === "same mesh" ? meshPrint(part.mesh) : materialPrint(part);
+        print = how === "same mesh" ? meshPrint(part.mesh) : materialPrint(part.mesh);
         known.set(part.mesh, print);
       }
       return [part.id, print];
@@ -22,7 +22,7 @@ export function partPrints(asset: Asset, how: Likeness): Map<string, string> {
   );
 }
 
-const materialPrint = (part: Part): string => [...new Set(part.mesh.faceMaterial)].sort().join();
+const materialPrint = (mesh: PolyMesh): string => [...new Set(mesh.faceMaterial)].sort().join();
 
 /** Counts, and how many corners the vertices have: the same whatever the numbering. */
 export function meshPrint(mesh: PolyMesh): string {

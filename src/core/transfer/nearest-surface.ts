@@ -1,5 +1,5 @@
 import { getBit } from "../layout/bits";
-import { structureOf, type UvSet } from "../layout/uv-set";
+import { type Layout, structureOf } from "../layout/layout";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { trianglesOf } from "../mesh/triangulate";
 import { TriangleTree } from "../numeric/triangle-tree";
@@ -7,7 +7,7 @@ import { TriangleTree } from "../numeric/triangle-tree";
 /** A mesh with its places and a layout, to be looked up from another. */
 export interface Surface {
   readonly mesh: PolyMesh;
-  readonly layout: UvSet;
+  readonly layout: Layout;
   /** 3 per vertex. */
   readonly places: Float64Array;
 }

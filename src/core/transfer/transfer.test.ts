@@ -3,12 +3,13 @@ import { describe, expect, it } from "vitest";
 import { box, lathe } from "../../../demo/kit";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
+import { layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { readObj } from "../formats/obj-read";
 import { writeObj } from "../formats/obj-write";
-import { type Asset, layoutParts, mapParts, type Part } from "../layout/asset";
+import { type Asset, type Part, shapesOf, withParts } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { structureOf } from "../layout/uv-set";
+import { structureOf } from "../layout/layout";
 import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { TriangleTree } from "../numeric/triangle-tree";
 import { runEdit } from "../operations/run";
@@ -16,7 +17,6 @@ import { everything } from "../operations/scope";
 import { matchMeshes } from "./match";
 import { symmetryOf } from "./symmetry";
 
-const quiet = { progress: () => {} };
 const edit = async (asset: Asset, id: string, options: unknown = {}, scope = everything(asset), brought?: Asset[]) =>
   runEdit(asset, id, options, scope, brought ? { ...quiet, brought } : quiet);
 
@@ -54,7 +54,7 @@ function renumbered(mesh: PolyMesh, seed: number, mirror: boolean): PolyMesh {
   return meshFromPolygons(positions, faces);
 }
 
-const millBody = () => layoutParts(pepperMill())[0]!.mesh;
+const millBody = () => shapesOf(pepperMill())[0]!.mesh;
 
 describe("matching by connectivity", () => {
   it("finds every corner again, whatever the numbering, mirrored or not", () => {
@@ -66,7 +66,7 @@ describe("matching by connectivity", () => {
             ? millBody()
             : which === "box"
               ? meshFromPolygons(s.points.flat(), s.faces)
-              : layoutParts(paperLantern())[0]!.mesh;
+              : shapesOf(paperLantern())[0]!.mesh;
         const target = renumbered(source, seed, mirror);
         const match = matchMeshes(source, target)!;
         expect(match).not.toBeNull();
@@ -126,19 +126,16 @@ describe("nearest surface", () => {
 /** The mill's body laid, and a second part beside it. */
 async function withCopy(copy: PolyMesh): Promise<Asset> {
   const mill = (await edit(pepperMill(), "draft", { resolution: 512 })).asset;
-  const part: Part = { ...mill.parts[0]!, id: "copy", name: "Copy", mesh: copy, uvSets: [undefined] };
-  return { ...mill, parts: [mill.parts[0]!, part] };
+  const part: Part = { ...mill.parts[0]!, id: "copy", shape: "copy", name: "Copy" };
+  return withParts(mill, [mill.parts[0]!, part], [{ id: "copy", mesh: copy, layouts: new Map() }]);
 }
-const pick = (asset: Asset, id: string) => ({
-  ...everything(asset),
-  selection: { kind: "faces" as const, items: new Map([[id, Uint32Array.of(0)]]) },
-});
+const pick = (asset: Asset, shape: string) => picking(asset, "faces", [0], shape);
 
 describe("transfer between parts", () => {
   it.each([false, true])("copies a layout to a copy with other numbers (mirrored: %s)", async (mirror) => {
     const asset = await withCopy(renumbered(millBody(), 5, mirror));
     const { asset: laid } = await edit(asset, "transfer", { from: asset.parts[0]!.name }, pick(asset, "copy"));
-    const only = (i: number) => measure({ ...laid, parts: [laid.parts[i]!] });
+    const only = (i: number) => measure(withParts(laid, [laid.parts[i]!]));
     const [a, b] = [only(0), only(1)];
     expect(b.shells).toBe(a.shells);
     // A face begun at another corner is cut into other triangles, where it is not flat.
@@ -158,13 +155,13 @@ describe("transfer between parts", () => {
     const asset = await withCopy(meshFromPolygons(body.positions, cut));
     const { asset: laid, result } = await edit(asset, "transfer", { from: asset.parts[0]!.id }, pick(asset, "copy"));
     expect(result.notes[0]!.words).toContain("laid by the nearest surface");
-    const b = measure({ ...laid, parts: [laid.parts[1]!] });
+    const b = measure(withParts(laid, [laid.parts[1]!]));
     expect(b.cornersWithoutUv).toBe(0);
     expect(b.flippedTriangles).toBe(0);
-    expect(b.symmetricDirichlet!).toBeCloseTo(measure({ ...laid, parts: [laid.parts[0]!] }).symmetricDirichlet!, 2);
+    expect(b.symmetricDirichlet!).toBeCloseTo(measure(withParts(laid, [laid.parts[0]!])).symmetricDirichlet!, 2);
     await expect(
       edit(asset, "transfer", { from: asset.parts[0]!.id, way: "connectivity" }, pick(asset, "copy")),
-    ).rejects.toThrow("joined otherwise");
+    ).rejects.toThrow("different topology");
   });
 
   it("mirrors one half to the other", async () => {
@@ -175,22 +172,15 @@ describe("transfer between parts", () => {
     );
     expect(symmetryOf(mesh, 0).face.every((f) => f >= 0)).toBe(true);
     const base = pepperMill();
-    const part: Part = { ...base.parts[0]!, mesh, transform: base.parts[0]!.transform, uvSets: [undefined] };
-    const start: Asset = { ...base, parts: [part] };
+    const part = base.parts[0]!;
+    const start = withParts(base, [part], [{ id: part.shape, mesh, layouts: new Map() }]);
     const laid = (await edit((await edit(start, "creased", { angle: 40 })).asset, "unfold")).asset;
     const right = Uint32Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f).filter((f) => {
       let x = 0;
       for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) x += mesh.positions[3 * mesh.cornerVertex[c]!]!;
       return x < 0;
     });
-    const bare = (
-      await edit(
-        laid,
-        "unmap",
-        {},
-        { ...everything(laid), selection: { kind: "faces", items: new Map([[part.id, right]]) } },
-      )
-    ).asset;
+    const bare = (await edit(laid, "unmap", {}, picking(laid, "faces", right))).asset;
     for (const place of ["beside", "on top"]) {
       const { asset } = await edit(bare, "mirror-half", { axis: "x", from: "positive", place });
       const m = measure(asset);
@@ -211,23 +201,23 @@ describe("files that come in later", () => {
     const kept = await edit(mill, "replace-mesh", {}, everything(mill), [same]);
     expect(kept.result.pick).toBeUndefined();
     expect(kept.result.words).toContain("kept");
-    layoutParts(kept.asset).forEach((p, i) => {
-      expect(p.uvSets[0]!.uv).toEqual(layoutParts(mill)[i]!.uvSets[0]!.uv);
+    shapesOf(kept.asset).forEach((_, i) => {
+      expect(layoutAt(kept.asset, i).uv).toEqual(layoutAt(mill, i).uv);
     });
     // One face of the body less, one of its vertices elsewhere.
-    const body = same.parts[0]!;
+    const body = shapeAt(same);
     const faces = Array.from({ length: body.mesh.faceStart.length - 1 }, (_, f) => [
       ...body.mesh.cornerVertex.subarray(body.mesh.faceStart[f]!, body.mesh.faceStart[f + 1]!),
     ]).slice(1);
     const positions = body.mesh.positions.map((x, i) => (i === 3 * 40 ? x * 1.5 + 0.3 : x));
-    const changed: Asset = mapParts(same, (p) =>
-      p.id === body.id ? { ...p, mesh: meshFromPolygons(positions, faces), uvSets: [undefined] } : p,
-    );
+    const changed = withParts(same, same.parts, [
+      { id: body.id, mesh: meshFromPolygons(positions, faces), layouts: new Map() },
+    ]);
     const { asset, result } = await edit(mill, "replace-mesh", {}, everything(mill), [changed]);
-    const affected = result.pick!.items.get(asset.parts[0]!.id)!;
+    const affected = result.pick!.items.get(asset.parts[0]!.shape)!;
     expect(affected.length).toBeGreaterThan(0);
     expect(affected.length).toBeLessThan(10);
-    const set = asset.parts[0]!.uvSets[0]!;
+    const set = layoutAt(asset, 0, 0);
     expect(faces.every((_, f) => getBit(set.mapped, f))).toBe(true);
     expect(asset.source.name).toBe("mill_new.obj");
   });
@@ -237,15 +227,15 @@ describe("files that come in later", () => {
     const lantern = objOf((await edit(paperLantern(), "draft", { resolution: 512 })).asset, "lantern");
     const { asset } = await edit(mill, "add-file", {}, everything(mill), [lantern]);
     expect(asset.parts).toHaveLength(mill.parts.length + lantern.parts.length);
-    mill.parts.forEach((p, i) => {
-      expect(asset.parts[i]!.uvSets[0]).toBe(p.uvSets[0]);
-    });
+    for (const shape of mill.shapes.values())
+      expect(asset.shapes.get(shape.id)!.layouts.get("s1")).toBe(shape.layouts.get("s1"));
     const m = measure(asset);
     expect(m.texelDensityVariation!).toBeLessThan(0.01);
-    const added = asset.parts.slice(mill.parts.length);
-    for (const p of added) {
-      const s = structureOf(p.mesh, p.uvSets[0]!);
-      for (let w = 0; w < s.wedgeCount; w++) expect(p.uvSets[0]!.uv[2 * w]!).toBeGreaterThan(1);
+    for (const { id, mesh, layouts } of shapesOf(asset)) {
+      if (mill.shapes.has(id)) continue;
+      const layout = layouts.get("s1")!;
+      const s = structureOf(mesh, layout);
+      for (let w = 0; w < s.wedgeCount; w++) expect(layout.uv[2 * w]!).toBeGreaterThan(1);
     }
     const out = writeObj(asset, "both");
     expect(readObj(out.obj, { name: "both.obj" }).parts).toHaveLength(asset.parts.length);

@@ -1,4 +1,4 @@
-import { facesOfShell, structureOf, type UvSet } from "../layout/uv-set";
+import { facesOfShell, type Layout, structureOf } from "../layout/layout";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
@@ -21,7 +21,7 @@ export interface ShellMesh {
 export function shellMesh(
   mesh: PolyMesh,
   world: Float64Array,
-  set: Pick<UvSet, "cut" | "mapped">,
+  set: Pick<Layout, "cut" | "mapped">,
   shell: number,
   scratch?: Int32Array,
 ): ShellMesh {

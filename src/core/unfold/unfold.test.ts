@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { box, lathe } from "../../../demo/kit";
-import { emptyLayout } from "../layout/uv-set";
+import { emptyLayout } from "../layout/layout";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { signedArea } from "./conformal";
 import { lessenStretch, stepBeforeFlip } from "./lessen-stretch";

@@ -3,9 +3,9 @@
 import { Button, Group, Stack, Textarea, TextInput } from "@mantine/core";
 import { modals } from "@mantine/modals";
 import { useState } from "react";
-import { refreshPast, say } from "./actions";
-import { changeMarkRemote, sendMark } from "./remote";
-import { useBench } from "./store";
+import { refreshPast, say } from "../session/actions";
+import { changeMarkRemote, sendMark } from "../session/remote";
+import { useBench } from "../session/store";
 
 /** Asks for a line of text, and what to do with it. */
 export function askText(title: string, label: string, initial: string, act: (text: string) => void): void {

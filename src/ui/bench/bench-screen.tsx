@@ -8,7 +8,8 @@ import { Panel, Group as PanelGroup, Separator } from "react-resizable-panels";
 import { FormPane } from "../panes/form-pane";
 import { useSharedScene } from "../panes/shared-scene";
 import { SheetPane } from "../panes/sheet-pane";
-import { closeBench, openBench, takeNewest } from "./actions";
+import { closeBench, isUnsaved, openBench, takeNewest } from "../session/actions";
+import { useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { CardColumn } from "./card-column";
 import { KEYS } from "./keys";
@@ -16,7 +17,6 @@ import { Palette } from "./palette";
 import { SidePanel } from "./side-panel";
 import { StageRail } from "./stage-rail";
 import { StatusLine } from "./status-line";
-import { useBench } from "./store";
 
 /** Whether keys are being typed into something; a switch or a box that has the focus takes none. */
 function isTyping(): boolean {
@@ -82,6 +82,12 @@ export function BenchScreen({ id }: { id: string }) {
     openBench(id).catch((e: Error) => setError(e.message));
     return closeBench;
   }, [id]);
+  useEffect(() => {
+    // What is on the table and not in the database yet would be lost with the page.
+    const hold = (event: BeforeUnloadEvent) => isUnsaved() && event.preventDefault();
+    addEventListener("beforeunload", hold);
+    return () => removeEventListener("beforeunload", hold);
+  }, []);
   useEffect(() => {
     if (asset) document.title = `${asset.name} · Tavlin`;
   }, [asset]);

@@ -2,16 +2,16 @@
 
 import { Anchor, Button, SegmentedControl } from "@mantine/core";
 import { useEffect } from "react";
-import { layoutParts } from "@/core/layout/asset";
+import { type PartId, shapesOf } from "@/core/layout/asset";
 import type { SelectionKind } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { count } from "@/core/operations/words";
 import { FAULTS, type FaultKind, type Faults, HARMLESS } from "@/core/prepare/faults";
-import { refreshFaults, runOperation } from "./actions";
+import { refreshFaults, runOperation } from "../session/actions";
+import { frameSelection, select, selectParts, setKind } from "../session/selection";
+import { type BriefPage, type Picked, useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { OperationCard } from "./operation-card";
-import { frameSelection, select } from "./selection";
-import { type BriefPage, type Picked, useBench } from "./store";
 
 const PAGES: Record<Exclude<BriefPage, "report">, readonly string[]> = {
   parts: [
@@ -35,14 +35,9 @@ function pickCulprits(faults: Faults, kind: FaultKind): void {
   const byPart = faults.get(kind);
   if (!byPart) return;
   const { on } = FAULTS[kind];
-  const { asset } = useBench.getState();
   if (on === "parts") {
-    const faces = new Map(
-      asset!.parts
-        .filter((p) => byPart.has(p.id))
-        .map((p) => [p.instanceOf ?? p.id, new Set(Array.from({ length: p.mesh.faceStart.length - 1 }, (_, f) => f))]),
-    );
-    select("faces", faces, { rows: new Set(byPart.keys()), lastEdge: null });
+    setKind("faces");
+    selectParts(new Set<PartId>(byPart.keys()));
   } else {
     const items: Picked = new Map([...byPart].map(([id, list]) => [id, new Set(list)]));
     select(on as SelectionKind, items, { rows: new Set(), lastEdge: null });
@@ -62,7 +57,6 @@ function culpritWords(kind: FaultKind, byPart: ReadonlyMap<string, Uint32Array>)
 }
 
 function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
-  const running = useBench((s) => s.running);
   const byPart = faults.get(kind)!;
   const { title, repair } = FAULTS[kind];
   const mend = () => {
@@ -75,13 +69,7 @@ function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
         {title}
       </Anchor>
       <span>{culpritWords(kind, byPart)}</span>
-      <Button
-        size="compact-xs"
-        variant="light"
-        disabled={running !== null}
-        onClick={mend}
-        title={operationById(repair).about}
-      >
+      <Button size="compact-xs" variant="light" onClick={mend} title={operationById(repair).about}>
         {operationById(repair).title}
       </Button>
     </div>
@@ -90,14 +78,13 @@ function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
 
 /** What of the meshes hinders UV work: every line picks its culprits and offers the repair. */
 function ReportCard() {
-  const { faults, asset, running } = useBench();
+  const { faults, asset } = useBench();
   useEffect(() => {
-    if (!faults && !running) void refreshFaults();
-  }, [faults, running]);
+    if (!faults) void refreshFaults();
+  }, [faults, asset?.shapes, asset?.parts]);
   const kinds = faults ? (Object.keys(FAULTS) as FaultKind[]).filter((k) => faults.has(k)) : [];
   const bad = kinds.filter((k) => !HARMLESS.includes(k));
-  const parts = layoutParts(asset!);
-  const faces = parts.reduce((n, p) => n + p.mesh.faceStart.length - 1, 0);
+  const faces = shapesOf(asset!).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
   return (
     <section className={classes.card} aria-label="Report">
       <h3>
@@ -125,12 +112,13 @@ function ReportCard() {
 
 /** The layout the file came with: its figures, and what may become of it. */
 function CameWithCard() {
-  const { summary, asset, set, running } = useBench();
-  if (!summary) return null;
+  const { summary, asset, set } = useBench();
+  if (!summary || !asset) return null;
+  const name = asset.sets.find((s) => s.id === set)!.name;
   const laid = summary.stretch !== null;
   return (
     <section className={classes.card} aria-label="Layout in the target set">
-      <h3>{laid ? `Layout in ${asset!.sets[set]!.name}` : `${asset!.sets[set]!.name} has no layout yet`}</h3>
+      <h3>{laid ? `Layout in ${name}` : `${name} has no layout yet`}</h3>
       {laid ? (
         <>
           <p>
@@ -138,21 +126,10 @@ function CameWithCard() {
             {Math.round(100 * (summary.coverage ?? 0))} % filled, {((summary.overlap ?? 0) * 100).toFixed(1)} %
             overlaps. Keep it, set it aside to try another against it, or clear it.
           </p>
-          <Button
-            size="compact-xs"
-            variant="light"
-            mr={6}
-            disabled={running !== null}
-            onClick={() => void runOperation("set-aside")}
-          >
+          <Button size="compact-xs" variant="light" mr={6} onClick={() => void runOperation("set-aside")}>
             Set aside
           </Button>
-          <Button
-            size="compact-xs"
-            variant="default"
-            disabled={running !== null}
-            onClick={() => void runOperation("clear-set")}
-          >
+          <Button size="compact-xs" variant="default" onClick={() => void runOperation("clear-set")}>
             Clear
           </Button>
         </>

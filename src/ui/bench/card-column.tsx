@@ -1,12 +1,12 @@
 "use client";
 
+import { useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { BriefCards } from "./brief-cards";
 import { CheckCards } from "./check-cards";
 import { HandOffCard } from "./hand-off-card";
 import { OperationCard } from "./operation-card";
 import { STAGES_SHOWN } from "./stages";
-import { useBench } from "./store";
 
 /** The cards of the chosen stage. */
 export function CardColumn() {

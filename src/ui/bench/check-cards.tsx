@@ -1,24 +1,35 @@
 "use client";
 
 import { Anchor, Button } from "@mantine/core";
-import type { ShellFigures } from "@/core/check/measure";
-import { runOperation } from "./actions";
+import type { ShellRow } from "@/core/check/measure";
+import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
+import { shellNamed, structureOf } from "@/core/layout/layout";
+import { layoutOf } from "@/core/operations/scope";
+import { runOperation } from "../session/actions";
+import { frameSelection, pickMany, setKind } from "../session/selection";
+import { useBench } from "../session/store";
 import classes from "./bench.module.css";
-import { frameSelection, pickMany, setKind } from "./selection";
 import { findingsOf, lengthWords, percent, presetOf } from "./stages";
-import { useBench } from "./store";
 
-function pickShells(shells: readonly ShellFigures[]): void {
+function pickShells(shells: readonly ShellRow[]): void {
   setKind("shells");
-  const items = new Map<string, Set<number>>();
-  for (const { part, shell } of shells) items.set(part, (items.get(part) ?? new Set<number>()).add(shell));
+  const items = new Map<ShapeId, Set<number>>();
+  for (const { shape, face } of shells) items.set(shape, (items.get(shape) ?? new Set<number>()).add(face));
   pickMany(items, "replace");
   frameSelection();
 }
 
+/** A shell as the lists call it: by its shape, and its place among the shells of that. */
+function shellWords(asset: Asset, set: UvSetId, { shape: id, face }: ShellRow): string {
+  const shape = asset.shapes.get(id);
+  if (!shape) return "A shell that is gone";
+  const shell = shellNamed(structureOf(shape.mesh, layoutOf(shape, set)), face) ?? 0;
+  return `${placedShape(asset, id).name} ${shell + 1}`;
+}
+
 /** Findings with the shells that fall short and the repair, then all figures. */
 export function CheckCards() {
-  const { measures: m, summary, asset } = useBench();
+  const { measures: m, summary, asset, set } = useBench();
   if (!m || !summary) return null;
   const found = findingsOf(summary);
   const worst = [...m.perShell].sort((a, b) => b.energy - a.energy).slice(0, 5);
@@ -34,7 +45,7 @@ export function CheckCards() {
     ["Density spread", m.texelDensityVariation !== undefined ? percent(m.texelDensityVariation, 1) : "–"],
     ["Filled", m.coverage !== undefined && m.coverage !== null ? percent(m.coverage, 1) : "–"],
     ["Overlap", m.overlapShare !== undefined ? percent(m.overlapShare, 2) : "–"],
-    ["Smallest gap", m.shellGapPx ? `${m.shellGapPx.toFixed(2)} px` : "–"],
+    ["Smallest gap", typeof m.shellGapPx === "number" ? `${m.shellGapPx.toFixed(2)} px` : "–"],
     ["Gap to the border", m.borderGapPx !== undefined ? `${m.borderGapPx.toFixed(2)} px` : "–"],
     ["Mirrored shells", String(m.mirroredShells ?? 0)],
     ["Triangles out of tile", String(m.outOfBoundsTriangles ?? 0)],
@@ -81,9 +92,9 @@ export function CheckCards() {
       <section className={classes.card} aria-label="Most stretched shells">
         <h3>Most stretched</h3>
         {worst.map((s) => (
-          <div key={`${s.part}/${s.shell}`} className={classes.field}>
+          <div key={`${s.shape}/${s.face}`} className={classes.field}>
             <Anchor component="button" type="button" size="xs" onClick={() => pickShells([s])}>
-              {asset!.parts.find((p) => p.id === s.part)?.name} {s.shell + 1}
+              {shellWords(asset!, set, s)}
             </Anchor>
             <b>{s.energy.toFixed(3)}</b>
           </div>

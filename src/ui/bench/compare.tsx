@@ -3,12 +3,12 @@
 import { Loader } from "@mantine/core";
 import { modals } from "@mantine/modals";
 import { useEffect, useState } from "react";
-import { Engine, Stopped } from "@/compute/engine";
+import { startDocument } from "@/compute/document";
 import { type Summary, summaryOf } from "@/core/check/summary";
+import { say } from "../session/actions";
+import { useBench } from "../session/store";
 import classes from "./bench.module.css";
-import { fetchAsset } from "./remote";
 import { lengthWords, percent } from "./stages";
-import { useBench } from "./store";
 
 interface Compared {
   readonly name: string;
@@ -43,27 +43,27 @@ const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") 
 
 function Comparison({ list }: { list: readonly Compared[] }) {
   const asset = useBench((s) => s.asset)!;
-  const target = useBench((s) => s.asset!.sets[s.set]!.id);
+  const target = useBench((s) => s.set);
   const [figures, setFigures] = useState<ReadonlyArray<Summary | null>>(list.map(() => null));
   useEffect(() => {
     // A worker of its own: what is compared is not what is on the table.
-    const engine = new Engine();
+    const { remote, end } = startDocument();
+    let wanted = true;
     const measureAll = async () => {
       for (const [i, { number, set = target }] of list.entries()) {
-        const then = await engine.open((await fetchAsset(asset.id, number)).bytes);
+        const then = await remote.open(asset.id, number, i);
         // A step from before the set was made shows its first.
-        const index = Math.max(
-          0,
-          then.sets.findIndex((s) => s.id === set),
-        );
-        const { value } = await engine.run<"measure">({ type: "measure", resolution: 1024, set: index });
-        setFigures((old) => old.map((f, k) => (k === i ? summaryOf(value.measures) : f)));
+        const own = then.asset.sets.some((s) => s.id === set) ? set : then.asset.sets[0]!.id;
+        const { measures } = await remote.measure(i, own, 1024, "area");
+        if (!wanted) return;
+        setFigures((old) => old.map((f, k) => (k === i ? summaryOf(measures) : f)));
       }
     };
-    measureAll().catch((error: Error) => {
-      if (!(error instanceof Stopped)) throw error;
-    });
-    return () => engine.dispose();
+    measureAll().catch((error: Error) => wanted && say(`The comparison failed: ${error.message}`, "refused"));
+    return () => {
+      wanted = false;
+      end();
+    };
   }, [asset.id, list, target]);
   return (
     <div className={classes.compare} style={{ gridTemplateColumns: `repeat(${list.length}, minmax(200px, 1fr))` }}>

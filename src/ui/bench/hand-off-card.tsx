@@ -2,9 +2,9 @@
 
 import { Checkbox } from "@mantine/core";
 import { useState } from "react";
+import { numbersFiles, setNumbersFiles } from "../session/save-files";
+import { useBench } from "../session/store";
 import classes from "./bench.module.css";
-import { numbersFiles, setNumbersFiles } from "./save-files";
-import { useBench } from "./store";
 
 /** What goes for every file written here. */
 export function HandOffCard() {

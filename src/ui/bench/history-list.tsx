@@ -4,13 +4,13 @@ import { ActionIcon, Anchor, Button, Checkbox, Group, Menu } from "@mantine/core
 import { IconBookmark, IconDots } from "@tabler/icons-react";
 import { useEffect, useState } from "react";
 import { Summary } from "@/core/check/summary";
-import type { Mark } from "@/server/marks";
-import { jumpTo, refreshPast, say } from "./actions";
+import type { Mark } from "@/wire/answers";
+import { jumpTo, refreshPast, say } from "../session/actions";
+import { deleteMarkRemote } from "../session/remote";
+import { useBench } from "../session/store";
 import { askMark } from "./ask";
 import classes from "./bench.module.css";
 import { compareSteps } from "./compare";
-import { deleteMarkRemote } from "./remote";
-import { useBench } from "./store";
 
 const clock = (at: string): string =>
   new Date(at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
@@ -66,11 +66,12 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
 
 /** Marks, then every step ever made, the newest first; a click goes there, and nothing is lost by it. */
 export function HistoryList() {
-  const { past, history } = useBench();
+  const { past, history, stepsKnown } = useBench();
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  // Dependencies on purpose: the list is fetched anew when the server has another step
   useEffect(() => {
     void refreshPast();
-  }, []);
+  }, [stepsKnown]);
   if (!past || !history) return <p className={classes.none}>Looking up the history…</p>;
   const line = new Set<number>();
   for (let at: number | null = history.head; at !== null; at = past.steps[at]?.parent ?? null) line.add(at);

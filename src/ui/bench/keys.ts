@@ -1,5 +1,5 @@
-import { runOperation, stepBench, stopWork } from "./actions";
-import { askMark } from "./ask";
+import { runOperation, stepBench } from "../session/actions";
+import { stopLastJob } from "../session/jobs";
 import {
   clearPicked,
   frameAll,
@@ -9,9 +9,10 @@ import {
   setKind,
   stepSelection,
   toggleHiddenPicked,
-} from "./selection";
+} from "../session/selection";
+import { useBench } from "../session/store";
+import { askMark } from "./ask";
 import { presetOf } from "./stages";
-import { useBench } from "./store";
 
 /** A key, what it does, and the words for it; operations are named by id. */
 export interface KeyPlan {
@@ -29,7 +30,9 @@ const operation = (key: string, id: string, words: string): KeyPlan => ({
 });
 
 export function toggleIsolate(): void {
-  isolate(new Set(useBench.getState().picked.keys()));
+  const { asset, picked, rows } = useBench.getState();
+  const touched = asset?.parts.filter((p) => picked.has(p.shape)).map((p) => p.id) ?? [];
+  isolate(rows.size ? rows : new Set(touched));
 }
 
 export const cycleView = (): void => {
@@ -82,7 +85,7 @@ export const KEYS: readonly KeyPlan[] = [
   {
     key: "Escape",
     words: "Stop the work, or pick nothing",
-    run: () => (useBench.getState().running ? stopWork() : clearPicked()),
+    run: () => (useBench.getState().jobs.length ? stopLastJob() : clearPicked()),
   },
 ];
 

@@ -1,17 +1,18 @@
 "use client";
 
 import { Anchor, Button } from "@mantine/core";
+import type { ShapeId } from "@/core/layout/asset";
 import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
-import { runOperation } from "./actions";
-import { frameSelection, pickMany, setKind } from "./selection";
+import { runOperation } from "../session/actions";
+import { frameSelection, pickMany, setKind } from "../session/selection";
 
 /** Picks the shells a note is about and frames them. */
 function pickShells(notes: readonly Note[]): void {
   setKind("shells");
-  const items = new Map<string, Set<number>>();
-  for (const { part, shell } of notes.flatMap((n) => n.shells))
-    items.set(part, (items.get(part) ?? new Set<number>()).add(shell));
+  const items = new Map<ShapeId, Set<number>>();
+  for (const { shape, face } of notes.flatMap((n) => n.shells))
+    items.set(shape, (items.get(shape) ?? new Set<number>()).add(face));
   pickMany(items, "replace");
   frameSelection();
 }

@@ -3,13 +3,13 @@
 import { Anchor, Button, Checkbox, FileButton, Kbd, NumberInput, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { type OptionField, operationById, optionFields } from "@/core/operations/registry";
-import { runOperation, setOption } from "./actions";
+import { runOperation, setOption } from "../session/actions";
+import { type Outcome, useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { keyOf } from "./keys";
 import { NoteList } from "./note-list";
 import { scopeWords } from "./scope-words";
 import { type CardPlan, lengthWords, percent } from "./stages";
-import { type Outcome, useBench } from "./store";
 
 /** Options shown at once; the others wait behind a line that opens them. */
 const SHOWN = 3;
@@ -159,7 +159,8 @@ export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean })
   const { words, ready } = scopeWords(op, state);
   const outcome = state.outcomes[op.id];
   const key = keyOf(op.id);
-  const busy = !ready || state.running !== null;
+  // The same work is not asked for twice by a double click; other work waits its turn.
+  const busy = !ready || state.jobs.some((j) => j.title === op.title);
   const variant = main ? "filled" : "default";
   const bring = async (list: File[]) => {
     const files = await Promise.all(

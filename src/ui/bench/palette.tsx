@@ -3,7 +3,7 @@
 import { Kbd } from "@mantine/core";
 import { Spotlight, type SpotlightActionData } from "@mantine/spotlight";
 import { OPERATIONS } from "@/core/operations/registry";
-import { runOperation } from "./actions";
+import { runOperation } from "../session/actions";
 import { KEYS, keyOf } from "./keys";
 import { presetOf } from "./stages";
 

@@ -1,4 +1,4 @@
-import type { Asset, Part, PartId } from "@/core/layout/asset";
+import { type Asset, type Part, type PartId, shapeOf } from "@/core/layout/asset";
 
 /** A row of the parts list: a group's heading, or a part. */
 export type PartRow =
@@ -60,7 +60,7 @@ function matching(asset: Asset, wanted: string): readonly Part[] {
     (p) =>
       p.name.toLowerCase().includes(wanted) ||
       p.path.some((g) => g.toLowerCase().includes(wanted)) ||
-      (materials.size > 0 && p.mesh.faceMaterial.some((m) => materials.has(m))),
+      (materials.size > 0 && shapeOf(asset, p).mesh.faceMaterial.some((m) => materials.has(m))),
   );
 }
 

@@ -13,45 +13,46 @@ import {
 } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
-import type { Part, PartId } from "@/core/layout/asset";
-import { STATUSES } from "@/core/layout/asset";
+import {
+  LABELS,
+  type Part,
+  type PartId,
+  type PlacedShape,
+  placedShape,
+  STATUSES,
+  shapeOf,
+  type UvSetId,
+} from "@/core/layout/asset";
+import { structureOf } from "@/core/layout/layout";
 import { toHex } from "@/core/layout/tints";
-import { structureOf } from "@/core/layout/uv-set";
 import { NONE } from "@/core/mesh/poly-mesh";
-import { LABELS } from "@/core/operations/parts/label-parts";
 import { layoutOf } from "@/core/operations/scope";
 import { count } from "@/core/operations/words";
 import { identicalCounts } from "@/core/transfer/fingerprint";
-import { runOperation } from "./actions";
+import { runOperation } from "../session/actions";
+import { isolate, selectParts, setHidden } from "../session/selection";
+import { useBench } from "../session/store";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { type PartRow, partRows, rowsBetween } from "./part-rows";
-import { isolate, itemsOfFaces, select, setHidden } from "./selection";
-import { useBench } from "./store";
 
 /** Colours of labels, by number. */
 const LABEL_COLORS = ["transparent", "#8e2449", "#c98a1b", "#55794a", "#1e7f86", "#2e3a87", "#6b4a35"];
 
 /** Picks rows: the parts as such, and what they hold in the kind that is being picked. */
 function pickRows(ids: readonly PartId[], mode: "replace" | "add" | "remove"): void {
-  const { asset, set, kind, rows } = useBench.getState();
+  const { rows } = useBench.getState();
   const next = new Set(mode === "replace" ? [] : rows);
   for (const id of ids) {
     if (mode === "remove") next.delete(id);
     else next.add(id);
   }
-  const owners = new Map(asset!.parts.filter((p) => next.has(p.id)).map((p) => [p.instanceOf ?? p.id, p]));
-  const picked = new Map(
-    [...owners].map(([owner, part]) => {
-      const faces = Array.from({ length: part.mesh.faceStart.length - 1 }, (_, f) => f);
-      return [owner, itemsOfFaces(asset!, set, owner, faces, kind)] as const;
-    }),
-  );
-  select(kind, picked, { rows: next });
+  selectParts(next);
 }
 
 function RowMenu({ part }: { part: Part }) {
-  const { rows } = useBench();
+  const { rows, asset } = useBench();
+  const shape = placedShape(asset!, part.shape);
   // The menu of a picked row means all picked rows; that of another means that row.
   const act = (id: string, options: Record<string, unknown> = {}) => {
     if (!rows.has(part.id)) pickRows([part.id], "replace");
@@ -70,11 +71,14 @@ function RowMenu({ part }: { part: Part }) {
         </Menu.Item>
         <Menu.Item
           onClick={() =>
-            askText("Group", "Group; empty to leave it", part.path.join(" / "), (name) => act("group-parts", { name }))
+            askText("Group", "Group, with its outer groups before it", part.path.join(" / "), (name) =>
+              name ? act("group-parts", { name }) : act("ungroup-parts"),
+            )
           }
         >
           Group…
         </Menu.Item>
+        {part.path.length > 0 && <Menu.Item onClick={() => act("ungroup-parts")}>Ungroup</Menu.Item>}
         {part.locked === undefined ? (
           <Menu.Item onClick={() => askText("Lock", "Why", "", (why) => act("lock-parts", { why }))}>Lock…</Menu.Item>
         ) : (
@@ -101,9 +105,9 @@ function RowMenu({ part }: { part: Part }) {
         </div>
         <Menu.Divider />
         <Menu.Item onClick={() => act("pick-similar")}>Pick identical parts</Menu.Item>
-        {part.merged && <Menu.Item onClick={() => act("separate-parts")}>Separate</Menu.Item>}
-        {part.split && <Menu.Item onClick={() => act("unite")}>Unite with its pieces</Menu.Item>}
-        {part.instanceOf !== undefined && <Menu.Item onClick={() => act("own-mesh")}>Give its own mesh</Menu.Item>}
+        {shape.merged && <Menu.Item onClick={() => act("separate-parts")}>Separate</Menu.Item>}
+        {shape.split && <Menu.Item onClick={() => act("unite")}>Unite with its pieces</Menu.Item>}
+        {shape.parts.length > 1 && <Menu.Item onClick={() => act("own-mesh")}>Make unique</Menu.Item>}
         <Menu.Item color="red" onClick={() => act("take-out")}>
           Take out
         </Menu.Item>
@@ -113,11 +117,11 @@ function RowMenu({ part }: { part: Part }) {
 }
 
 /** What is worth knowing of a part at its row's end. */
-function noteOf(part: Part, set: number, alike: number, ownerName: string | undefined): [string, string] {
-  if (ownerName) return ["same", `Shares mesh and layout with ${ownerName}`];
-  if (part.merged) return [`${part.merged.length} in 1`, "Merged; separated at export"];
-  if (part.split) return ["piece", `A piece of ${part.split.whole.name}; whole again at export`];
-  const shells = structureOf(part.mesh, layoutOf(part, set)).shellCount;
+function noteOf(part: Part, shape: PlacedShape, set: UvSetId, alike: number): [string, string] {
+  if (shape.parts[0] !== part) return ["same", `Shares mesh and layout with ${shape.name}`];
+  if (shape.merged) return [`${shape.merged.length} in 1`, "Merged; separated at export"];
+  if (shape.split) return ["piece", `A piece of ${shape.split.whole.part.name}; whole again at export`];
+  const shells = structureOf(shape.mesh, layoutOf(shape, set)).shellCount;
   if (alike > 1) return [`${shells} ·${alike}×`, `${shells} shells; ${alike} parts of this shape`];
   return [String(shells), "Shells"];
 }
@@ -135,11 +139,11 @@ function PartLine({
 }) {
   const { asset, set, hidden, rows: pickedRows, picked } = useBench();
   const gone = hidden.has(part.id);
-  const owner = part.instanceOf ? asset!.parts.find((p) => p.id === part.instanceOf) : undefined;
-  const m = part.mesh.faceMaterial[0];
+  const shape = placedShape(asset!, part.shape);
+  const m = shape.mesh.faceMaterial[0];
   const color = m === undefined || m === NONE ? [0.5, 0.42, 0.33] : asset!.materials[m]!.color;
-  const [note, hint] = noteOf(part, set, alike, owner?.name);
-  const isPicked = pickedRows.size ? pickedRows.has(part.id) : picked.has(part.instanceOf ?? part.id);
+  const [note, hint] = noteOf(part, shape, set, alike);
+  const isPicked = pickedRows.size ? pickedRows.has(part.id) : picked.has(part.shape);
   const click = (e: React.MouseEvent) => {
     const last = [...pickedRows].at(-1);
     if (e.shiftKey && last) pickRows(rowsBetween(rows, last, part.id), "add");
@@ -258,9 +262,13 @@ export function PartsList() {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => partRows(asset, folded, search), [asset, folded, search]);
-  const shapes = asset.parts.map((p) => p.mesh);
-  // Dependencies on purpose: likeness is a matter of shape, and costs a look at every edge
-  const alike = useMemo(() => identicalCounts(asset), [asset.id, shapes.length, shapes[0]]);
+  // Likeness costs a look at every edge: it is found anew only when parts or meshes have changed.
+  const likeness = useRef<{ key: readonly unknown[]; alike: ReadonlyMap<PartId, number> }>(null);
+  const key = asset.parts.flatMap((p) => [p.id, shapeOf(asset, p).mesh]);
+  const kept = likeness.current;
+  if (kept?.key.length !== key.length || kept.key.some((k, i) => k !== key[i]))
+    likeness.current = { key, alike: identicalCounts(asset) };
+  const { alike } = likeness.current!;
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

@@ -1,12 +1,12 @@
 import type { AnyOperation } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
-import { facesOfItems, itemsOfFaces } from "./selection";
-import { type BenchState, countPicked } from "./store";
+import { facesOfItems, itemsOfFaces } from "../session/selection";
+import { type BenchState, countPicked } from "../session/store";
 
 /** What an operation would act on, in a sentence; and whether it can run at all. */
 export function scopeWords(op: AnyOperation, state: BenchState): { words: string; ready: boolean } {
   const { asset, set, kind, picked, hidden } = state;
-  const visible = asset!.parts.filter((p) => p.instanceOf === undefined && !hidden.has(p.id));
+  const visible = asset!.parts.filter((p) => !hidden.has(p.id));
   const n = countPicked(picked);
   if (op.acts === "edges") {
     if (kind === "edges" && n)

@@ -3,25 +3,25 @@
 import { ActionIcon, Badge, Button, Group, Menu } from "@mantine/core";
 import { IconDots, IconPlus } from "@tabler/icons-react";
 import { useState } from "react";
-import { type Asset, layoutParts, PURPOSES } from "@/core/layout/asset";
-import { structureOf } from "@/core/layout/uv-set";
-import { runOperation, targetSet } from "./actions";
+import { type Asset, PURPOSES, shapesOf, type UvSetId } from "@/core/layout/asset";
+import { structureOf } from "@/core/layout/layout";
+import { runOperation, targetSet } from "../session/actions";
+import { useBench } from "../session/store";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { compareSets } from "./compare";
-import { useBench } from "./store";
 
 const WRITTEN = ["0", "1", "2", "3", "not at all"] as const;
 
 /** Shells of a set, and the share of faces it lays. */
-function setFigures(asset: Asset, set: number): { shells: number; laid: number } {
+function setFigures(asset: Asset, set: UvSetId): { shells: number; laid: number } {
   let [shells, laid, faces] = [0, 0, 0];
-  for (const part of layoutParts(asset)) {
-    const count = part.mesh.faceStart.length - 1;
+  for (const shape of shapesOf(asset)) {
+    const count = shape.mesh.faceStart.length - 1;
     faces += count;
-    const layout = part.uvSets[set];
+    const layout = shape.layouts.get(set);
     if (!layout) continue;
-    const s = structureOf(part.mesh, layout);
+    const s = structureOf(shape.mesh, layout);
     for (let k = 0; k < s.shellCount; k++) {
       const f = s.shellFaces[s.shellStart[k]!]!;
       if (!((layout.mapped[f >> 3]! >> (f & 7)) & 1)) continue;
@@ -126,13 +126,13 @@ export function SetsList() {
   return (
     <div className={classes.list}>
       {asset.sets.map((info, i) => {
-        const { shells, laid } = setFigures(asset, i);
+        const { shells, laid } = setFigures(asset, info.id);
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: dragging is beside the menu, which does the same by keyboard
           <div
             key={info.id}
             className={classes.set}
-            data-picked={i === set}
+            data-picked={info.id === set}
             data-over={over === info.id}
             draggable
             onDragStart={(e) => e.dataTransfer.setData("text/uv-set", info.id)}
@@ -146,8 +146,8 @@ export function SetsList() {
             <button
               type="button"
               className={classes.label}
-              aria-pressed={i === set}
-              title={i === set ? "The target: edits go here" : "Make it the target"}
+              aria-pressed={info.id === set}
+              title={info.id === set ? "The target: edits go here" : "Make it the target"}
               onClick={() => targetSet(info.id)}
             >
               <b>{info.name}</b>{" "}
@@ -155,7 +155,7 @@ export function SetsList() {
                 {info.purpose}
               </Badge>
               <span>
-                {i === set && <i>target · </i>}
+                {info.id === set && <i>target · </i>}
                 {shells ? `${shells} shell${shells === 1 ? "" : "s"} · ${Math.round(100 * laid)} % laid` : "empty"}
               </span>
               <span>{info.exportAs === null ? "not written" : `written as coordinate set ${info.exportAs}`}</span>

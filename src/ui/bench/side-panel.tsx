@@ -1,12 +1,12 @@
 "use client";
 
 import { SegmentedControl } from "@mantine/core";
-import { refreshPast } from "./actions";
+import { refreshPast } from "../session/actions";
+import { type Side, useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { HistoryList } from "./history-list";
 import { PartsList } from "./parts-list";
 import { SetsList } from "./sets-list";
-import { type Side, useBench } from "./store";
 
 /** The left column: parts, UV sets, or the history. */
 export function SidePanel() {

@@ -2,7 +2,7 @@ import type { Summary } from "@/core/check/summary";
 import type { Unit } from "@/core/layout/asset";
 import type { Stage } from "@/core/operations/operation";
 import { HARMLESS } from "@/core/prepare/faults";
-import type { BenchState } from "./store";
+import type { BenchState } from "../session/store";
 
 export interface CardPlan {
   readonly operation: string;

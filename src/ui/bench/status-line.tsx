@@ -2,12 +2,13 @@
 
 import { ActionIcon, Button, Progress, SegmentedControl, Tooltip } from "@mantine/core";
 import { IconArrowBackUp, IconArrowForwardUp } from "@tabler/icons-react";
+import { Fragment } from "react";
 import type { SelectionKind } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
-import { stepBench, stopWork } from "./actions";
+import { stepBench } from "../session/actions";
+import { setKind } from "../session/selection";
+import { countPicked, useBench } from "../session/store";
 import classes from "./bench.module.css";
-import { setKind } from "./selection";
-import { countPicked, useBench } from "./store";
 
 const NOUN: Record<SelectionKind, string> = { vertices: "vertex", edges: "edge", faces: "face", shells: "shell" };
 
@@ -26,7 +27,7 @@ const HINT: Record<SelectionKind, string> = {
 };
 
 export function StatusLine() {
-  const { kind, picked, running, message, history, savedAt } = useBench();
+  const { kind, picked, jobs, message, history, savedAt, unsaved, answers } = useBench();
   return (
     <footer className={classes.status}>
       <SegmentedControl
@@ -46,29 +47,23 @@ export function StatusLine() {
         {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : HINT[kind]}
       </span>
       <span className={classes.push} />
-      {running && (
-        <>
-          <span>{running.title}</span>
-          <Progress
-            value={100 * running.share}
-            w={110}
-            size="sm"
-            color="pool"
-            aria-label={`${running.title} progress`}
-          />
-          <span>{Math.round(100 * running.share)} %</span>
-          <Button size="compact-xs" variant="default" onClick={stopWork}>
+      {jobs.map((job) => (
+        <Fragment key={job.id}>
+          <span>{job.title}</span>
+          <Progress value={100 * job.share} w={90} size="sm" color="pool" aria-label={`${job.title} progress`} />
+          <span>{Math.round(100 * job.share)} %</span>
+          <Button size="compact-xs" variant="default" onClick={job.stop} aria-label={`Stop ${job.title}`}>
             Stop
           </Button>
-        </>
-      )}
+        </Fragment>
+      ))}
       <Tooltip label={history?.undo && history.head > 0 ? `Undo: ${history.undo}` : "Nothing to undo"}>
         <ActionIcon
           size="sm"
           variant="subtle"
           color="gray"
           aria-label="Undo"
-          disabled={!history?.undo || running !== null}
+          disabled={!history?.undo}
           onClick={() => void stepBench("undo")}
         >
           <IconArrowBackUp size={16} />
@@ -80,13 +75,17 @@ export function StatusLine() {
           variant="subtle"
           color="gray"
           aria-label="Redo"
-          disabled={!history?.redo || running !== null}
+          disabled={!history?.redo}
           onClick={() => void stepBench("redo")}
         >
           <IconArrowForwardUp size={16} />
         </ActionIcon>
       </Tooltip>
-      {savedAt && <span>Saved {savedAt.toLocaleTimeString("en-GB")}</span>}
+      {unsaved > 0 ? (
+        <span data-testid="unsaved">{answers ? "Saving…" : `${count(unsaved, "step")} not saved: no server`}</span>
+      ) : (
+        savedAt && <span>Saved {savedAt.toLocaleTimeString("en-GB")}</span>
+      )}
     </footer>
   );
 }

@@ -7,8 +7,8 @@ import Link from "next/link";
 import { useState } from "react";
 import { Summary } from "@/core/check/summary";
 import { count } from "@/core/operations/words";
-import type { AssetRow } from "@/server/assets";
-import { deleteRemote, renameRemote } from "../bench/remote";
+import type { AssetRow } from "@/wire/answers";
+import { deleteRemote, renameRemote } from "../session/remote";
 import classes from "./home.module.css";
 
 function figureWords(asset: AssetRow): string {
@@ -84,7 +84,7 @@ export function AssetCard({
             </Button>
           </Group>
         )}
-        <Menu position="bottom-end">
+        <Menu position="bottom-end" returnFocus={false}>
           <Menu.Target>
             <ActionIcon variant="subtle" color="gray" aria-label={`More for ${asset.name}`}>
               <IconDots size={16} />

@@ -1,8 +1,10 @@
-import { Engine } from "@/compute/engine";
-import type { ReadFile } from "@/compute/protocol";
+import { proxy } from "comlink";
+import type { ReadFile } from "@/compute/describe-read";
+import { startDocument } from "@/compute/document";
 import type { Unit } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
-import { restoreRemote, sendAsset } from "../bench/remote";
+import { Stopped } from "@/core/operations/operation";
+import { restoreRemote, sendAsset } from "../session/remote";
 
 /** Files of more than this together are not taken in. */
 const MOST_BYTES = 512 * 1024 * 1024;
@@ -11,33 +13,44 @@ const isBackup = (f: File): boolean => f.name.toLowerCase().endsWith(".tavlin");
 
 /** Reads what was dropped, in a worker that keeps it until it is wanted. */
 export class Bringing {
-  private readonly engine = new Engine();
+  private readonly worker = startDocument();
+  /** Fails when the reading is stopped. */
+  private readonly stopped: Promise<never>;
+  private end: (error: Error) => void = () => {};
+
+  constructor() {
+    this.stopped = new Promise((_, reject) => {
+      this.end = reject;
+    });
+    this.stopped.catch(() => {});
+    void this.worker.lost.then(this.end);
+  }
 
   /** Backups are put back at once; meshes are read and told of. */
   async read(
     files: File[],
     progress: (share: number) => void,
   ): Promise<{ restored: number; read: readonly ReadFile[] }> {
-    if (files.reduce((n, f) => n + f.size, 0) > MOST_BYTES)
+    const meshes = files.filter((f) => !isBackup(f));
+    if (meshes.reduce((n, f) => n + f.size, 0) > MOST_BYTES)
       throw new UserError("These files are over the limit of 512 MB together.");
     let restored = 0;
-    for (const f of files.filter(isBackup)) restored += await restoreRemote(await f.arrayBuffer());
-    const meshes = files.filter((f) => !isBackup(f));
+    for (const f of files.filter(isBackup)) restored += await restoreRemote(f);
     if (!meshes.length) return { restored, read: [] };
     const bytes = await Promise.all(
       meshes.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
     );
-    const { value } = await this.engine.run<"read">({ type: "read", files: bytes }, progress);
-    return { restored, read: value };
+    const read = await Promise.race([this.worker.remote.read(bytes, proxy(progress)), this.stopped]);
+    return { restored, read };
   }
 
   /** Puts one of the read assets on the server; answers its id. */
   async keep(index: number, unit: Unit): Promise<string> {
-    const { value } = await this.engine.run<"encode">({ type: "encode", index, unit });
-    return sendAsset(value);
+    return sendAsset(await Promise.race([this.worker.remote.encodeRead(index, unit), this.stopped]));
   }
 
   stop(): void {
-    this.engine.dispose();
+    this.end(new Stopped("Stopped."));
+    this.worker.end();
   }
 }

@@ -2,12 +2,11 @@
 
 import { Button, Group, Modal, Select, Stack, Text } from "@mantine/core";
 import { useEffect, useState } from "react";
-import type { ReadFile } from "@/compute/protocol";
-import { UNITS, type Unit } from "@/core/layout/asset";
+import type { ReadFile } from "@/compute/describe-read";
+import { METRES, UNITS, type Unit } from "@/core/layout/asset";
 import { count } from "@/core/operations/words";
 
 const UNIT_WORDS: Record<Unit, string> = { m: "metres", cm: "centimetres", mm: "millimetres", in: "inches" };
-const METRES: Record<Unit, number> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
 
 /** How large the thing would be: what a wrong unit shows by. */
 function sizeWords(extent: number, unit: Unit): string {
@@ -57,7 +56,7 @@ export function UnitDialog({
       </Stack>
       <Group justify="flex-end" mt="md">
         <Button variant="default" onClick={onLeave}>
-          Leave it
+          Cancel
         </Button>
         <Button onClick={() => onKeep(units)} data-autofocus>
           Put {files.length > 1 ? "them" : "it"} on the table

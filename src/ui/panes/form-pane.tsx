@@ -4,8 +4,8 @@ import { Canvas, useThree } from "@react-three/fiber";
 import { useCallback, useEffect, useMemo, useRef } from "react";
 import { MOUSE, type PerspectiveCamera, TOUCH, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
-import { facesOfItems } from "../bench/selection";
-import { useBench } from "../bench/store";
+import { facesOfItems } from "../session/selection";
+import { useBench } from "../session/store";
 import { pickMaterial } from "./materials";
 import { PaneContent } from "./pane-content";
 import { PaneFrame } from "./pane-frame";
@@ -24,10 +24,10 @@ function frameTarget(shared: Shared, what: "selection" | "all"): { centre: Vecto
   const high = new Vector3(-Infinity, -Infinity, -Infinity);
   const point = new Vector3();
   for (const d of shared.scene.drawn) {
-    const items = picked.get(d.owner);
-    if (!items || d.owner !== d.part.id) continue;
+    const items = picked.get(d.part.shape);
+    if (!items || !d.first) continue;
     const world = shared.scene.world.get(d.part.id)!;
-    for (const f of facesOfItems(asset, set, d.owner, items, kind))
+    for (const f of facesOfItems(asset, set, d.part.shape, items, kind))
       for (let c = d.part.mesh.faceStart[f]!; c < d.part.mesh.faceStart[f + 1]!; c++) {
         point.fromArray(world, 3 * d.part.mesh.cornerVertex[c]!);
         low.min(point);

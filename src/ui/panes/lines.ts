@@ -1,10 +1,18 @@
 import { BufferAttribute, BufferGeometry } from "three";
-import type { Asset, PartId } from "@/core/layout/asset";
+import {
+  type Asset,
+  type PartId,
+  placedShape,
+  type ShapeId,
+  shapeById,
+  shapesOf,
+  type UvSetId,
+} from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
-import { isBarrier, structureOf, type UvSet } from "@/core/layout/uv-set";
+import { isBarrier, type Layout, structureOf } from "@/core/layout/layout";
 import { edgeFaceCount, type Topology, topologyOf } from "@/core/mesh/topology";
 import { layoutOf } from "@/core/operations/scope";
-import type { Picked } from "../bench/store";
+import type { Picked } from "../session/store";
 import type { Scene } from "./scene";
 
 /** Points of line segments, 6 numbers each. */
@@ -20,13 +28,14 @@ export interface LineSets {
 }
 
 /** Seams and borders on the form, on every drawn part. */
-export function formLines(scene: Scene, asset: Asset, set: number, hidden: ReadonlySet<PartId>): LineSets {
+export function formLines(scene: Scene, asset: Asset, set: UvSetId, hidden: ReadonlySet<PartId>): LineSets {
   const out: LineSets = { seams: [], ticks: [], borders: [] };
   const step = scene.radius * 0.028;
-  for (const { part, owner } of scene.drawn) {
+  for (const { part } of scene.drawn) {
     if (hidden.has(part.id)) continue;
-    const { mesh, uvSets } = asset.parts.find((p) => p.id === owner)!;
-    const layout = layoutOf({ ...part, mesh, uvSets }, set);
+    const shape = shapeById(asset, part.shape);
+    const { mesh } = shape;
+    const layout = layoutOf(shape, set);
     const t = topologyOf(mesh);
     const p = scene.world.get(part.id)!;
     for (let e = 0; e < t.edgeCount; e++) {
@@ -75,7 +84,7 @@ function tickAcross(
 
 /** Calls `act` with the two UV ends of every border side of a layout's shells. */
 function eachSide(
-  layout: UvSet,
+  layout: Layout,
   mesh: Parameters<typeof topologyOf>[0],
   act: (e: number, a: number, b: number) => void,
 ): void {
@@ -90,16 +99,23 @@ function eachSide(
   }
 }
 
-export function sheetLines(asset: Asset, set: number, hidden: ReadonlySet<PartId>): LineSets {
+/** Seams and borders in Sheet, every shape once; those under the pointer where it has them. */
+export function sheetLines(
+  asset: Asset,
+  set: UvSetId,
+  hidden: ReadonlySet<PartId>,
+  live: ReadonlyMap<ShapeId, Float64Array>,
+): LineSets {
   const out: LineSets = { seams: [], ticks: [], borders: [] };
   const step = 0.022;
-  for (const part of asset.parts) {
-    if (part.instanceOf !== undefined || hidden.has(part.id)) continue;
-    const layout = layoutOf(part, set);
-    const t = topologyOf(part.mesh);
+  for (const shape of shapesOf(asset)) {
+    if (shape.parts.every((p) => hidden.has(p.id))) continue;
+    const layout = layoutOf(shape, set);
+    const uv = live.get(shape.id) ?? layout.uv;
+    const t = topologyOf(shape.mesh);
     let walked = 0;
-    eachSide(layout, part.mesh, (e, a, b) => {
-      const [ax, ay, bx, by] = [layout.uv[a]!, layout.uv[a + 1]!, layout.uv[b]!, layout.uv[b + 1]!];
+    eachSide(layout, shape.mesh, (e, a, b) => {
+      const [ax, ay, bx, by] = [uv[a]!, uv[a + 1]!, uv[b]!, uv[b + 1]!];
       const seam = edgeFaceCount(t, e) === 2;
       (seam ? out.seams : out.borders).push(ax, ay, 0, bx, by, 0);
       if (!seam) return;
@@ -120,10 +136,16 @@ export function sheetLines(asset: Asset, set: number, hidden: ReadonlySet<PartId
 }
 
 /** Picked or previewed edges, in one pane. In Sheet an edge shows on both of its sides: its mates light up with it. */
-export function edgeSegments(scene: Scene, asset: Asset, set: number, edges: Picked, pane: "form" | "sheet"): Segments {
+export function edgeSegments(
+  scene: Scene,
+  asset: Asset,
+  set: UvSetId,
+  edges: Picked,
+  pane: "form" | "sheet",
+): Segments {
   const out: Segments = [];
-  for (const { part, owner } of scene.drawn) {
-    const items = edges.get(owner);
+  for (const { part, first } of scene.drawn) {
+    const items = edges.get(part.shape);
     if (!items?.size) continue;
     const t = topologyOf(part.mesh);
     if (pane === "form") {
@@ -132,8 +154,8 @@ export function edgeSegments(scene: Scene, asset: Asset, set: number, edges: Pic
         const [a, b] = [3 * t.edgeVertices[2 * e]!, 3 * t.edgeVertices[2 * e + 1]!];
         out.push(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!);
       }
-    } else if (owner === part.id) {
-      const own = asset.parts.find((q) => q.id === owner)!;
+    } else if (first) {
+      const own = shapeById(asset, part.shape);
       const layout = layoutOf(own, set);
       const s = structureOf(own.mesh, layout);
       for (const e of items)
@@ -152,19 +174,19 @@ export function edgeSegments(scene: Scene, asset: Asset, set: number, edges: Pic
 export function vertexPoints(
   scene: Scene,
   asset: Asset,
-  set: number,
+  set: UvSetId,
   vertices: Picked,
   pane: "form" | "sheet",
 ): number[] {
   const out: number[] = [];
-  for (const { part, owner } of scene.drawn) {
-    const items = vertices.get(owner);
+  for (const { part, first } of scene.drawn) {
+    const items = vertices.get(part.shape);
     if (!items?.size) continue;
     if (pane === "form") {
       const p = scene.world.get(part.id)!;
       for (const v of items) out.push(p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!);
-    } else if (owner === part.id) {
-      const own = asset.parts.find((q) => q.id === owner)!;
+    } else if (first) {
+      const own = shapeById(asset, part.shape);
       const layout = layoutOf(own, set);
       const s = structureOf(own.mesh, layout);
       const { cornerFace } = topologyOf(own.mesh);
@@ -183,24 +205,28 @@ export function vertexPoints(
 export function wireGeometry(
   scene: Scene,
   asset: Asset,
-  set: number,
+  set: UvSetId,
   hidden: ReadonlySet<PartId>,
   pane: "form" | "sheet",
+  live: ReadonlyMap<ShapeId, Float64Array>,
 ): BufferGeometry {
   const out: number[] = [];
-  for (const { part, owner } of scene.drawn) {
-    if (hidden.has(part.id) || (pane === "sheet" && owner !== part.id)) continue;
-    const own = asset.parts.find((q) => q.id === owner)!;
+  for (const { part, first } of scene.drawn) {
+    const own = shapeById(asset, part.shape);
+    const gone =
+      pane === "form" ? hidden.has(part.id) : placedShape(asset, own.id).parts.every((p) => hidden.has(p.id));
+    if (gone || (pane === "sheet" && !first)) continue;
     const t = topologyOf(own.mesh);
     const layout = layoutOf(own, set);
     const s = pane === "sheet" ? structureOf(own.mesh, layout) : null;
+    const uv = live.get(own.id) ?? layout.uv;
     const p = scene.world.get(part.id)!;
     for (let e = 0; e < t.edgeCount; e++) {
       const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
       if (s) {
         if (isBarrier(t, layout, e) || !getBit(layout.mapped, t.cornerFace[c]!)) continue;
         const [a, b] = [2 * s.cornerWedge[c]!, 2 * s.cornerWedge[t.cornerNext[c]!]!];
-        out.push(layout.uv[a]!, layout.uv[a + 1]!, 0, layout.uv[b]!, layout.uv[b + 1]!, 0);
+        out.push(uv[a]!, uv[a + 1]!, 0, uv[b]!, uv[b + 1]!, 0);
       } else {
         const [a, b] = [3 * t.edgeVertices[2 * e]!, 3 * t.edgeVertices[2 * e + 1]!];
         out.push(p[a]!, p[a + 1]!, p[a + 2]!, p[b]!, p[b + 1]!, p[b + 2]!);

@@ -9,7 +9,6 @@ import {
   IncrementWrapStencilOp,
   KeepStencilOp,
   LessStencilFunc,
-  Matrix3,
   RepeatWrapping,
   ShaderMaterial,
 } from "three";
@@ -36,7 +35,6 @@ in float ids;
 in float stretch;
 uniform sampler2D faceState;
 uniform sampler2D faceColor;
-uniform mat3 drag;
 out vec2 vUv;
 out float vStretch;
 out vec3 vNormal;
@@ -59,8 +57,7 @@ void main() {
   bool gone = (vMarks & ${HIDDEN}) != 0;
 #ifdef SHEET
   gone = gone || (vMarks & ${UNMAPPED}) != 0;
-  vec2 point = (vMarks & ${SELECTED}) != 0 ? (drag * vec3(uv, 1.0)).xy : uv;
-  vec4 place = modelViewMatrix * vec4(point, 0.0, 1.0);
+  vec4 place = modelViewMatrix * vec4(uv, 0.0, 1.0);
   vNormal = vec3(0.0, 0.0, 1.0);
 #else
   vec4 place = modelViewMatrix * vec4(position, 1.0);
@@ -172,7 +169,6 @@ export function faceMaterial(pane: "form" | "sheet", textures: FaceTextures, swa
       repeats: { value: 2 },
       view: { value: 0 },
       range: { value: [...STRETCH_RANGE] },
-      drag: { value: new Matrix3() },
     },
     side: DoubleSide,
     transparent: pane === "sheet",
@@ -202,7 +198,6 @@ export function pickMaterial(pane: "form" | "sheet", textures: FaceTextures): Sh
     uniforms: {
       faceState: { value: textures.state },
       faceColor: { value: textures.color },
-      drag: { value: new Matrix3() },
     },
     side: DoubleSide,
     depthTest: pane === "form",

@@ -2,11 +2,11 @@
 
 import { useThree } from "@react-three/fiber";
 import { useEffect, useMemo } from "react";
-import { BufferAttribute, BufferGeometry, type Matrix3, type ShaderMaterial } from "three";
+import { BufferAttribute, BufferGeometry } from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
-import { useBench } from "../bench/store";
+import { type BenchState, useBench } from "../session/store";
 import { edgeSegments, formLines, type Segments, sheetLines, vertexPoints, wireGeometry } from "./lines";
 import { type FaceTextures, faceMaterial, hatchMaterial, VIEW_NUMBER } from "./materials";
 import type { Scene } from "./scene";
@@ -54,13 +54,18 @@ function FirmLines({
   return <primitive object={line} />;
 }
 
+/** What follows the pointer where nothing does. */
+const STILL: BenchState["live"] = new Map();
+
 function Wires({ scene, pane }: { scene: Scene; pane: Pane }) {
   const asset = useBench((s) => s.asset);
   const set = useBench((s) => s.set);
   const hidden = useBench((s) => s.hidden);
+  // In Form nothing moves while shells follow the pointer.
+  const live = useBench((s) => (pane === "sheet" ? s.live : STILL));
   const geometry = useMemo(
-    () => (asset ? wireGeometry(scene, asset, set, hidden, pane) : null),
-    [scene, asset, set, hidden, pane],
+    () => (asset ? wireGeometry(scene, asset, set, hidden, pane, live) : null),
+    [scene, asset, set, hidden, pane, live],
   );
   useEffect(() => () => geometry?.dispose(), [geometry]);
   if (!geometry) return null;
@@ -93,35 +98,21 @@ function Dots({ points, through }: { points: number[]; through: boolean }) {
 const HOVER_NONE: Segments = [];
 
 /** Faces, wires, seams and marks of one pane. */
-export function PaneContent({
-  scene,
-  textures,
-  pane,
-  drag,
-  onMaterial,
-}: {
-  scene: Scene;
-  textures: FaceTextures;
-  pane: Pane;
-  drag?: Matrix3 | null;
-  onMaterial?: (m: ShaderMaterial) => void;
-}) {
+export function PaneContent({ scene, textures, pane }: { scene: Scene; textures: FaceTextures; pane: Pane }) {
   const { asset, set, view, wires, hidden, picked, preview, hover, kind } = useBench();
+  const live = useBench((s) => (pane === "sheet" ? s.live : STILL));
   const swatch = useSharedSwatch();
   const invalidate = useThree((s) => s.invalidate);
   const material = useMemo(() => faceMaterial(pane, textures, swatch), [pane, textures, swatch]);
   const hatch = useMemo(() => (pane === "sheet" ? hatchMaterial() : null), [pane]);
-  useEffect(() => onMaterial?.(material), [material, onMaterial]);
   useEffect(() => {
     material.uniforms.view!.value = VIEW_NUMBER[view];
-    if (drag) material.uniforms.drag!.value.copy(drag);
-    else material.uniforms.drag!.value.identity();
     invalidate();
   });
-  const lines = useMemo(
-    () => (asset ? (pane === "form" ? formLines(scene, asset, set, hidden) : sheetLines(asset, set, hidden)) : null),
-    [scene, asset, set, hidden, pane],
-  );
+  const lines = useMemo(() => {
+    if (!asset) return null;
+    return pane === "form" ? formLines(scene, asset, set, hidden) : sheetLines(asset, set, hidden, live);
+  }, [scene, asset, set, hidden, pane, live]);
   const pickedEdges = useMemo(
     () => (asset && kind === "edges" ? edgeSegments(scene, asset, set, picked, pane) : HOVER_NONE),
     [scene, asset, set, picked, kind, pane],
@@ -130,8 +121,8 @@ export function PaneContent({
     () => (asset ? edgeSegments(scene, asset, set, preview, pane) : HOVER_NONE),
     [scene, asset, set, preview, pane],
   );
-  const hoverItem = hover && new Map([[hover.part, new Set([hover.item])]]);
-  const hoverKey = hover ? `${hover.part}/${hover.item}` : "";
+  const hoverItem = hover && new Map([[hover.shape, new Set([hover.item])]]);
+  const hoverKey = hover ? `${hover.shape}/${hover.item}` : "";
   // Dependencies on purpose: the key stands for the item under the pointer
   const hoverEdge = useMemo(
     () => (asset && hoverItem && kind === "edges" ? edgeSegments(scene, asset, set, hoverItem, pane) : HOVER_NONE),

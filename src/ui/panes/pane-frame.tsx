@@ -1,7 +1,7 @@
 "use client";
 
 import type { DOMAttributes, ReactNode, Ref } from "react";
-import { useBench } from "../bench/store";
+import { useBench } from "../session/store";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
 import { StretchLegend } from "./stretch-legend";

@@ -2,9 +2,9 @@
 
 import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
-import { targetSet } from "../bench/actions";
-import { frameAll, frameSelection } from "../bench/selection";
-import { countPicked, useBench, type View } from "../bench/store";
+import { targetSet } from "../session/actions";
+import { frameAll, frameSelection } from "../session/selection";
+import { countPicked, useBench, type View } from "../session/store";
 import classes from "./pane.module.css";
 
 const LABELS: ReadonlyArray<{ value: View; label: string }> = [
@@ -26,7 +26,7 @@ function TargetSet() {
       title="Edits go to this UV set"
       allowDeselect={false}
       data={asset.sets.map((s) => ({ value: s.id, label: s.name }))}
-      value={asset.sets[set]?.id ?? null}
+      value={set}
       onChange={(id) => id && targetSet(id)}
     />
   );

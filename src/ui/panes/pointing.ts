@@ -1,11 +1,11 @@
-import type { Asset, PartId } from "@/core/layout/asset";
-import { partById } from "@/core/layout/asset";
-import { structureOf } from "@/core/layout/uv-set";
+import { type Asset, type ShapeId, shapeById, type UvSetId } from "@/core/layout/asset";
+import { structureOf } from "@/core/layout/layout";
 import { topologyOf } from "@/core/mesh/topology";
 import { pointToSegment } from "@/core/numeric/segments";
 import type { SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
-import { itemsOfFaces } from "../bench/selection";
+import { itemsOfFaces } from "../session/selection";
+import type { Hover } from "../session/store";
 import { type Drawn, drawnFace, type Scene } from "./scene";
 
 /** Where a corner of a drawn part appears in a pane, pixels from the top left. */
@@ -15,7 +15,7 @@ export type Project = (drawn: Drawn, corner: number) => [number, number];
 export function projector(
   scene: Scene,
   asset: Asset,
-  set: number,
+  set: UvSetId,
   pane: "form" | "sheet",
   toPixels: (x: number, y: number, z: number) => [number, number],
 ): Project {
@@ -25,9 +25,9 @@ export function projector(
       const v = 3 * drawn.part.mesh.cornerVertex[corner]!;
       return toPixels(p[v]!, p[v + 1]!, p[v + 2]!);
     }
-    const part = partById(asset, drawn.owner);
-    const layout = layoutOf(part, set);
-    const w = 2 * structureOf(part.mesh, layout).cornerWedge[corner]!;
+    const shape = shapeById(asset, drawn.part.shape);
+    const layout = layoutOf(shape, set);
+    const w = 2 * structureOf(shape.mesh, layout).cornerWedge[corner]!;
     return toPixels(layout.uv[w]!, layout.uv[w + 1]!, 0);
   };
 }
@@ -36,20 +36,21 @@ export function projector(
 export function itemAt(
   scene: Scene,
   asset: Asset,
-  set: number,
+  set: UvSetId,
   kind: SelectionKind,
   id: number,
   project: Project,
   x: number,
   y: number,
-): { part: PartId; face: number; item: number } | null {
+): Hover | null {
   const hit = drawnFace(scene, id);
   if (!hit) return null;
   const { drawn, face } = hit;
   const { mesh } = drawn.part;
-  const found = { part: drawn.owner, face };
+  const found = { shape: drawn.part.shape, face };
   if (kind === "faces") return { ...found, item: face };
-  if (kind === "shells") return { ...found, item: [...itemsOfFaces(asset, set, drawn.owner, [face], "shells")][0]! };
+  if (kind === "shells")
+    return { ...found, item: [...itemsOfFaces(asset, set, drawn.part.shape, [face], "shells")][0]! };
   const t = topologyOf(mesh);
   let best = -1;
   let least = Infinity;
@@ -68,22 +69,22 @@ export function itemAt(
 export function itemsIn(
   scene: Scene,
   asset: Asset,
-  set: number,
+  set: UvSetId,
   kind: SelectionKind,
   ids: ReadonlySet<number>,
   project: Project,
   box: { x0: number; y0: number; x1: number; y1: number },
-): Map<PartId, Set<number>> {
-  const out = new Map<PartId, Set<number>>();
+): Map<ShapeId, Set<number>> {
+  const out = new Map<ShapeId, Set<number>>();
   const inside = ([x, y]: [number, number]) => x >= box.x0 && x <= box.x1 && y >= box.y0 && y <= box.y1;
   for (const id of ids) {
     const hit = drawnFace(scene, id);
     if (!hit) continue;
     const { drawn, face } = hit;
-    const own = out.get(drawn.owner) ?? new Set<number>();
-    out.set(drawn.owner, own);
+    const own = out.get(drawn.part.shape) ?? new Set<number>();
+    out.set(drawn.part.shape, own);
     if (kind === "faces" || kind === "shells") {
-      for (const item of itemsOfFaces(asset, set, drawn.owner, [face], kind)) own.add(item);
+      for (const item of itemsOfFaces(asset, set, drawn.part.shape, [face], kind)) own.add(item);
       continue;
     }
     const { mesh } = drawn.part;

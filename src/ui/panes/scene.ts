@@ -1,27 +1,36 @@
 import { BufferAttribute, BufferGeometry, DataTexture, NearestFilter, RGBAFormat, UnsignedByteType } from "three";
-import { type Asset, type Part, type PartId, partById } from "@/core/layout/asset";
+import {
+  type Asset,
+  type DrawnPart,
+  drawnParts,
+  type PartId,
+  type ShapeId,
+  shapeById,
+  type UvSetId,
+} from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
+import { structureOf } from "@/core/layout/layout";
 import { tint } from "@/core/layout/tints";
-import { structureOf } from "@/core/layout/uv-set";
 import { NONE, type PolyMesh } from "@/core/mesh/poly-mesh";
 import { determinant, worldPositions } from "@/core/mesh/transform";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import { faceNormals } from "@/core/seams/edge-cost";
 
-/** One drawn copy of a part: instances are drawn too, but share faces with the part they repeat. */
+/** One drawn part. */
 export interface Drawn {
-  readonly part: Part;
-  readonly owner: PartId;
-  /** First of its faces among all drawn faces, instances included: what picking answers and marks are kept by. */
+  readonly part: DrawnPart;
+  /** Whether it is the first of its shape: Sheet shows each shape once. */
+  readonly first: boolean;
+  /** First of its faces among all drawn faces: what picking answers and marks are kept by. */
   readonly firstFace: number;
   readonly firstTriangle: number;
 }
 
-/** An asset as the graphics card gets it. Own parts come first, instances after, so that Sheet draws the first run only. */
+/** An asset as the graphics card gets it. The first part of every shape comes first, so that Sheet draws that run only. */
 export interface Scene {
   readonly geometry: BufferGeometry;
-  /** The same arrays without the instances, for Sheet. */
+  /** The same arrays with every shape once, for Sheet. */
   readonly flat: BufferGeometry;
   readonly drawn: readonly Drawn[];
   readonly faces: number;
@@ -39,18 +48,20 @@ export const ROW = 1024;
 
 /** Builds what does not change while seams and coordinates are edited. */
 export function buildScene(asset: Asset): Scene {
-  const order = [
-    ...asset.parts.filter((p) => p.instanceOf === undefined),
-    ...asset.parts.filter((p) => p.instanceOf !== undefined),
-  ];
+  const seen = new Set<ShapeId>();
+  const [firsts, others]: [DrawnPart[], DrawnPart[]] = [[], []];
+  for (const part of drawnParts(asset)) {
+    (seen.has(part.shape) ? others : firsts).push(part);
+    seen.add(part.shape);
+  }
   const drawn: Drawn[] = [];
-  let [faces, triangles, ownTriangles] = [0, 0, 0];
-  for (const part of order) {
-    const owner = part.instanceOf ?? part.id;
-    drawn.push({ part, owner, firstFace: faces, firstTriangle: triangles });
+  let [faces, triangles, flatTriangles] = [0, 0, 0];
+  for (const [k, part] of [...firsts, ...others].entries()) {
+    const first = k < firsts.length;
+    drawn.push({ part, first, firstFace: faces, firstTriangle: triangles });
     faces += part.mesh.faceStart.length - 1;
     triangles += trianglesOf(part.mesh).face.length;
-    if (owner === part.id) ownTriangles = triangles;
+    if (first) flatTriangles = triangles;
   }
   const position = new Float32Array(9 * triangles);
   const normal = new Float32Array(9 * triangles);
@@ -68,7 +79,7 @@ export function buildScene(asset: Asset): Scene {
   geometry.setAttribute("stretch", new BufferAttribute(new Float32Array(3 * triangles).fill(1), 1));
   const flat = new BufferGeometry();
   for (const name of Object.keys(geometry.attributes)) flat.setAttribute(name, geometry.getAttribute(name));
-  flat.setDrawRange(0, 3 * ownTriangles);
+  flat.setDrawRange(0, 3 * flatTriangles);
   return { geometry, flat, drawn, faces, world, ...boundsOf(world) };
 }
 
@@ -128,29 +139,37 @@ function boundsOf(world: ReadonlyMap<PartId, Float64Array>): { centre: [number, 
   return { centre, radius: Math.hypot(...low.map((x, i) => high[i]! - x)) / 2 || 1 };
 }
 
-/** Writes the coordinates of every drawn triangle. */
-export function fillUv(scene: Scene, asset: Asset, set: number): void {
+/** Writes the coordinates of the drawn triangles of every shape, or of those that follow the pointer. */
+export function fillUv(
+  scene: Scene,
+  asset: Asset,
+  set: UvSetId,
+  only?: ReadonlySet<ShapeId>,
+  live?: ReadonlyMap<ShapeId, Float64Array>,
+): void {
   const attribute = scene.geometry.getAttribute("uv") as BufferAttribute;
   const out = attribute.array as Float32Array;
   for (const d of scene.drawn) {
-    const owner = partById(asset, d.owner);
-    const layout = layoutOf(owner, set);
-    const s = structureOf(owner.mesh, layout);
-    const t = trianglesOf(owner.mesh);
+    if (only && !only.has(d.part.shape)) continue;
+    const shape = shapeById(asset, d.part.shape);
+    const layout = layoutOf(shape, set);
+    const s = structureOf(shape.mesh, layout);
+    const t = trianglesOf(shape.mesh);
+    const uv = live?.get(shape.id) ?? layout.uv;
     for (let k = 0; k < 3 * t.face.length; k++) {
       const w = s.cornerWedge[t.corners[k]!]!;
-      out[2 * (3 * d.firstTriangle + k)] = layout.uv[2 * w]!;
-      out[2 * (3 * d.firstTriangle + k) + 1] = layout.uv[2 * w + 1]!;
+      out[2 * (3 * d.firstTriangle + k)] = uv[2 * w]!;
+      out[2 * (3 * d.firstTriangle + k) + 1] = uv[2 * w + 1]!;
     }
   }
   attribute.needsUpdate = true;
 }
 
-export function fillStretch(scene: Scene, stretch: ReadonlyMap<PartId, Float32Array>): void {
+export function fillStretch(scene: Scene, stretch: ReadonlyMap<ShapeId, Float32Array>): void {
   const attribute = scene.geometry.getAttribute("stretch") as BufferAttribute;
   const out = attribute.array as Float32Array;
   for (const d of scene.drawn) {
-    const values = stretch.get(d.owner);
+    const values = stretch.get(d.part.shape);
     if (!values) continue;
     for (let t = 0; t < values.length; t++)
       out.fill(Number.isNaN(values[t]!) ? 1 : values[t]!, 3 * (d.firstTriangle + t), 3 * (d.firstTriangle + t) + 3);
@@ -167,13 +186,12 @@ export function faceTexture(faces: number): DataTexture {
 }
 
 /** Material colours per face, sRGB, with the layer of the image laid on by the set worked on, counted from 1. */
-export function fillColors(texture: DataTexture, scene: Scene, asset: Asset, set: number): void {
+export function fillColors(texture: DataTexture, scene: Scene, asset: Asset, set: UvSetId): void {
   const data = texture.image.data as Uint8Array;
   const toSrgb = (x: number) => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
-  const target = asset.sets[set]?.id;
   const dyes = asset.materials.map(({ color, texture: t }) => [
     ...color.map(toSrgb),
-    t && t.set === target ? 1 + asset.images.findIndex((i) => i.key === t.image) : 0,
+    t && t.set === set ? 1 + asset.images.findIndex((i) => i.key === t.image) : 0,
   ]);
   const plain = [...[0.5, 0.42, 0.33].map(toSrgb), 0];
   for (const d of scene.drawn)
@@ -184,20 +202,20 @@ export function fillColors(texture: DataTexture, scene: Scene, asset: Asset, set
 }
 
 /** Shell tints and whether a face is mapped; marks for selection come on top with `markFaces`. */
-export function fillTints(texture: DataTexture, scene: Scene, asset: Asset, set: number): void {
+export function fillTints(texture: DataTexture, scene: Scene, asset: Asset, set: UvSetId): void {
   const data = texture.image.data as Uint8Array;
   let shells = 0;
-  const first = new Map<PartId, number>();
+  const first = new Map<ShapeId, number>();
   for (const d of scene.drawn) {
-    const part = partById(asset, d.owner);
-    const layout = layoutOf(part, set);
-    const s = structureOf(part.mesh, layout);
-    if (!first.has(d.owner)) {
-      first.set(d.owner, shells);
+    const shape = shapeById(asset, d.part.shape);
+    const layout = layoutOf(shape, set);
+    const s = structureOf(shape.mesh, layout);
+    if (!first.has(shape.id)) {
+      first.set(shape.id, shells);
       shells += s.shellCount;
     }
     const tints = Array.from({ length: s.shellCount }, (_, k) =>
-      tint(first.get(d.owner)! + k).map((x) => Math.round(255 * x)),
+      tint(first.get(shape.id)! + k).map((x) => Math.round(255 * x)),
     );
     for (let f = 0; f < s.faceShell.length; f++) {
       const own = tints[s.faceShell[f]!]!;
@@ -213,17 +231,17 @@ export function markFaces(
   texture: DataTexture,
   scene: Scene,
   mark: number,
-  faces: ReadonlyMap<PartId, Iterable<number>>,
+  faces: ReadonlyMap<ShapeId, Iterable<number>>,
 ): void {
   const data = texture.image.data as Uint8Array;
   for (let i = 3; i < data.length; i += 4) data[i]! &= ~mark;
   for (const d of scene.drawn) {
-    for (const f of faces.get(d.owner) ?? []) data[4 * (d.firstFace + f) + 3]! |= mark;
+    for (const f of faces.get(d.part.shape) ?? []) data[4 * (d.firstFace + f) + 3]! |= mark;
   }
   texture.needsUpdate = true;
 }
 
-/** Hides drawn parts, instances each for themselves. */
+/** Hides drawn parts, those of one shape each for themselves. */
 export function hideParts(texture: DataTexture, scene: Scene, hidden: ReadonlySet<PartId>): void {
   const data = texture.image.data as Uint8Array;
   for (const d of scene.drawn) {

@@ -1,8 +1,8 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { CanvasTexture } from "three";
-import type { Asset, Part } from "@/core/layout/asset";
-import { facesOfItems } from "../bench/selection";
-import { useBench } from "../bench/store";
+import type { Asset, Part, ShapeId } from "@/core/layout/asset";
+import { facesOfItems } from "../session/selection";
+import { useBench } from "../session/store";
 import { fetchImages, imageLayers } from "./image-layers";
 import { type FaceTextures, swatchTexture } from "./materials";
 import {
@@ -32,28 +32,32 @@ export function useSharedSwatch(): CanvasTexture {
 /** The parts, as long as none of them is of another shape or stands elsewhere. */
 function useShapes(asset: Asset | null): readonly Part[] | undefined {
   const kept = useRef<readonly Part[] | undefined>(undefined);
+  const shapes = useRef<Asset["shapes"] | undefined>(undefined);
   const now = asset?.parts;
   const was = kept.current;
   const same =
     was?.length === now?.length &&
     now?.every((p, i) => {
       const q = was![i]!;
-      return (
-        p === q || (p.id === q.id && p.mesh === q.mesh && p.transform === q.transform && p.instanceOf === q.instanceOf)
-      );
-    });
-  if (!same) kept.current = now;
+      return p === q || (p.id === q.id && p.shape === q.shape && p.transform === q.transform);
+    }) &&
+    asset !== null &&
+    [...asset.shapes.values()].every((s) => shapes.current?.get(s.id)?.mesh === s.mesh);
+  if (!same) {
+    kept.current = now;
+    shapes.current = asset?.shapes;
+  }
   return kept.current;
 }
 
-const NOTHING: ReadonlyMap<string, Iterable<number>> = new Map();
+const NOTHING: ReadonlyMap<ShapeId, Iterable<number>> = new Map();
 
 /**
  * The drawn asset that both panes share, kept up with the document: arrays made once per mesh, coordinates, tints,
  * marks and stretch rewritten in place. `stamp` changes whenever something did.
  */
 export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp: object } | null {
-  const { asset, set, picked, kind, hover, hidden, stretch } = useBench();
+  const { asset, set, picked, kind, hover, hidden, stretch, live } = useBench();
   const shapes = useShapes(asset);
   // Dependencies on purpose: only other meshes, transforms or materials need another scene
   const built = useMemo(() => {
@@ -97,6 +101,15 @@ export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp:
     fillTints(built.textures.state, built.scene, asset, set);
     return {};
   }, [built, asset, set]);
+  // Shells under the pointer are rewritten alone, and put back where the document has them when they are let go.
+  const followed = useRef<ReadonlySet<ShapeId>>(new Set());
+  const moved = useMemo(() => {
+    if (!laid || !built || !asset) return {};
+    const ids = new Set([...followed.current, ...live.keys()]);
+    if (ids.size) fillUv(built.scene, asset, set, ids, live);
+    followed.current = new Set(live.keys());
+    return {};
+  }, [built, laid, asset, set, live]);
   const shown = useMemo(() => {
     if (laid && built) hideParts(built.textures.state, built.scene, hidden);
     return {};
@@ -105,7 +118,7 @@ export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp:
     if (!shown || !built || !asset) return {};
     const whole = kind === "faces" || kind === "shells";
     const faces = new Map(
-      [...picked].map(([part, items]) => [part, whole ? facesOfItems(asset, set, part, items, kind) : []] as const),
+      [...picked].map(([id, items]) => [id, whole ? facesOfItems(asset, set, id, items, kind) : []] as const),
     );
     markFaces(built.textures.state, built.scene, SELECTED, faces);
     return {};
@@ -114,7 +127,7 @@ export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp:
     if (!marked || !built || !asset) return {};
     const whole = hover && (kind === "faces" || kind === "shells");
     const faces = whole
-      ? new Map([[hover.part, facesOfItems(asset, set, hover.part, new Set([hover.item]), kind)]])
+      ? new Map([[hover.shape, facesOfItems(asset, set, hover.shape, new Set([hover.item]), kind)]])
       : NOTHING;
     markFaces(built.textures.state, built.scene, HOVERED, faces);
     return {};
@@ -124,7 +137,7 @@ export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp:
     return {};
   }, [built, stretch]);
   return useMemo(
-    () => (built ? { ...built, stamp: { pointed, stretched, colored, pictured } } : null),
-    [built, pointed, stretched, colored, pictured],
+    () => (built ? { ...built, stamp: { pointed, stretched, colored, pictured, moved } } : null),
+    [built, pointed, stretched, colored, pictured, moved],
   );
 }

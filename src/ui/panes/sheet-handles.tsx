@@ -1,37 +1,46 @@
 "use client";
 
 import { useElementSize } from "@mantine/hooks";
-import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from "react";
-import { Matrix3 } from "three";
-import { runOperation } from "../bench/actions";
-import { useBench } from "../bench/store";
+import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef, useState } from "react";
+import { beginMove } from "../session/actions";
+import type { LiveMove, Motion } from "../session/bench-session";
+import { useBench } from "../session/store";
 import { type SheetView, uvBox } from "./sheet-view";
 import { spaceHeld } from "./space-key";
-
-interface Motion {
-  readonly du: number;
-  readonly dv: number;
-  /** Degrees, counter-clockwise. */
-  readonly turn: number;
-  readonly scale: number;
-}
 
 const STILL: Motion = { du: 0, dv: 0, turn: 0, scale: 1 };
 type Grip = "move" | "turn" | "scale";
 
-/** The motion as a matrix about a point, for drawing while the handles are held. */
-function matrixOf(m: Motion, mu: number, mv: number): Matrix3 {
-  const c = m.scale * Math.cos((m.turn * Math.PI) / 180);
-  const s = m.scale * Math.sin((m.turn * Math.PI) / 180);
-  return new Matrix3().set(c, -s, mu + m.du - c * mu + s * mv, s, c, mv + m.dv - s * mu - c * mv, 0, 0, 1);
+interface Held {
+  readonly grip: Grip;
+  readonly x: number;
+  readonly y: number;
+  readonly start: number;
+  motion: Motion;
+  /** Begun with the first motion. */
+  live: Promise<LiveMove | null> | null;
 }
 
-/** Handles about the picked shells: drag inside to move, a corner to scale, the knob to turn. Shift keeps to steps. */
-export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Matrix3 | null) => void }) {
+/**
+ * Handles about the picked shells: drag inside to move, a corner to scale, the knob to turn. Shift keeps to steps,
+ * Escape lets the shells back where they were.
+ */
+export function SheetHandles({ view }: { view: SheetView }) {
   const { ref, width, height } = useElementSize();
-  const { asset, kind, picked, set, running } = useBench();
+  const { asset, kind, picked, set } = useBench();
   const [motion, setMotion] = useState<Motion>(STILL);
-  const held = useRef<{ grip: Grip; x: number; y: number; start: number; motion: Motion } | null>(null);
+  const held = useRef<Held | null>(null);
+  useEffect(() => {
+    const letGo = (e: KeyboardEvent) => {
+      if (e.key !== "Escape" || !held.current) return;
+      e.stopPropagation();
+      void held.current.live?.then((live) => live?.drop());
+      held.current = null;
+      setMotion(STILL);
+    };
+    addEventListener("keydown", letGo, true);
+    return () => removeEventListener("keydown", letGo, true);
+  }, []);
   // Dependencies on purpose: the box follows these through the store
   const box = useMemo(() => (kind === "shells" && picked.size ? uvBox("selection") : null), [asset, set, kind, picked]);
   const x = (u: number) => width / 2 + (u - view.u) * view.scale;
@@ -41,13 +50,13 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
   const [cx, cy] = [x(mu), y(mv)];
 
   const begin = (grip: Grip) => (e: ReactPointerEvent) => {
-    if (e.button !== 0 || running || e.shiftKey || e.ctrlKey || spaceHeld()) return;
+    if (e.button !== 0 || e.shiftKey || e.ctrlKey || spaceHeld()) return;
     // A press inside the box that never moves is a click on what lies there, and goes on to the pane.
     if (grip !== "move") e.stopPropagation();
     const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
     const [px, py] = [e.clientX - r.left, e.clientY - r.top];
     const start = grip === "turn" ? Math.atan2(cy - py, px - cx) : Math.hypot(px - cx, py - cy);
-    held.current = { grip, x: px, y: py, start, motion: STILL };
+    held.current = { grip, x: px, y: py, start, motion: STILL, live: null };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
 
@@ -68,7 +77,8 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
     } else next = { ...STILL, scale: Math.max(0.01, Math.hypot(px - cx, py - cy) / (h.start || 1)) };
     h.motion = next;
     setMotion(next);
-    onDrag(matrixOf(next, mu, mv));
+    h.live ??= beginMove();
+    void h.live.then((live) => live && held.current === h && live.update(next));
   };
 
   const end = async (e: ReactPointerEvent) => {
@@ -77,10 +87,9 @@ export function SheetHandles({ view, onDrag }: { view: SheetView; onDrag: (m: Ma
     held.current = null;
     if (h.motion === STILL && h.grip === "move") return;
     e.stopPropagation();
-    const { motion: m } = h;
-    if (m !== STILL) await runOperation("move", { ...m });
+    const live = await h.live;
+    await live?.commit(h.motion);
     setMotion(STILL);
-    onDrag(null);
   };
 
   const grips = (grip: Grip) => ({

@@ -2,8 +2,8 @@
 
 import { Canvas, useThree } from "@react-three/fiber";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { type Matrix3, type OrthographicCamera, Vector3 } from "three";
-import { useBench } from "../bench/store";
+import { type OrthographicCamera, Vector3 } from "three";
+import { useBench } from "../session/store";
 import { pickMaterial } from "./materials";
 import { PaneContent } from "./pane-content";
 import { PaneFrame } from "./pane-frame";
@@ -62,7 +62,6 @@ export function SheetPane({ shared }: { shared: Shared }) {
   const holder = useRef<HTMLDivElement>(null);
   const paneView = useRef<PaneView | null>(null);
   const [view, setView] = useState<SheetView>({ u: 0.5, v: 0.5, scale: 300 });
-  const [drag, setDrag] = useState<Matrix3 | null>(null);
   const frame = useBench((s) => s.frame);
   const buffer = useMemo(
     () => new PickBuffer(shared.scene.flat, pickMaterial("sheet", shared.textures)),
@@ -132,9 +131,9 @@ export function SheetPane({ shared }: { shared: Shared }) {
         style={{ position: "absolute", inset: 0 }}
       >
         <Stage shared={shared} buffer={buffer} view={view} onView={onView} />
-        <PaneContent scene={shared.scene} textures={shared.textures} pane="sheet" drag={drag} />
+        <PaneContent scene={shared.scene} textures={shared.textures} pane="sheet" />
       </Canvas>
-      <SheetHandles view={view} onDrag={setDrag} />
+      <SheetHandles view={view} />
     </PaneFrame>
   );
 }

@@ -1,9 +1,10 @@
+import { shapesOf } from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
-import { structureOf } from "@/core/layout/uv-set";
+import { structureOf } from "@/core/layout/layout";
 import { topologyOf } from "@/core/mesh/topology";
 import { layoutOf } from "@/core/operations/scope";
-import { facesOfItems } from "../bench/selection";
-import { useBench } from "../bench/store";
+import { facesOfItems } from "../session/selection";
+import { useBench } from "../session/store";
 
 /** Middle of the pane in UV and pixels per tile. */
 export interface SheetView {
@@ -17,14 +18,13 @@ export function uvBox(what: "selection" | "all"): { u0: number; v0: number; u1: 
   const { asset, set, kind, picked } = useBench.getState();
   const box =
     what === "all" ? { u0: 0, v0: 0, u1: 1, v1: 1 } : { u0: Infinity, v0: Infinity, u1: -Infinity, v1: -Infinity };
-  for (const part of asset?.parts ?? []) {
-    if (part.instanceOf !== undefined) continue;
-    const items = picked.get(part.id);
+  for (const shape of asset ? shapesOf(asset) : []) {
+    const items = picked.get(shape.id);
     if (what === "selection" && !items) continue;
-    const layout = layoutOf(part, set);
-    const s = structureOf(part.mesh, layout);
-    const t = topologyOf(part.mesh);
-    const only = what === "selection" ? facesOfItems(asset!, set, part.id, items!, kind) : null;
+    const layout = layoutOf(shape, set);
+    const s = structureOf(shape.mesh, layout);
+    const t = topologyOf(shape.mesh);
+    const only = what === "selection" ? facesOfItems(asset!, set, shape.id, items!, kind) : null;
     for (let c = 0; c < s.cornerWedge.length; c++) {
       const f = t.cornerFace[c]!;
       if (!getBit(layout.mapped, f) || (only && !only.has(f))) continue;

@@ -1,7 +1,7 @@
 import { type PointerEvent as ReactPointerEvent, useCallback, useRef, useState } from "react";
 import type { Camera, WebGLRenderer } from "three";
-import { clearPicked, clickItem, type PickMode, pickMany, previewPath } from "../bench/selection";
-import { EMPTY, useBench } from "../bench/store";
+import { clearPicked, clickItem, type PickMode, pickMany, previewPath } from "../session/selection";
+import { EMPTY, useBench } from "../session/store";
 import type { PickBuffer } from "./pick-buffer";
 import { itemAt, itemsIn, projector } from "./pointing";
 import type { Scene } from "./scene";
@@ -87,8 +87,8 @@ export function usePaneInput(
     frame.current = requestAnimationFrame(() => {
       const hit = find(x, y);
       const { hover, preview } = useBench.getState();
-      if (hit?.part !== hover?.part || hit?.item !== hover?.item) useBench.setState({ hover: hit });
-      if (hit && path) previewPath(hit.part, hit.item);
+      if (hit?.shape !== hover?.shape || hit?.item !== hover?.item) useBench.setState({ hover: hit });
+      if (hit && path) previewPath(hit.shape, hit.item);
       else if (preview.size) useBench.setState({ preview: EMPTY });
     });
   };
@@ -111,14 +111,14 @@ export function usePaneInput(
     }
     const [x, y] = place(e);
     const hit = find(x, y);
-    if (hit) clickItem(hit.part, hit.item, mode, e.altKey ? "path" : "single");
+    if (hit) clickItem(hit.shape, hit.item, mode, e.altKey ? "path" : "single");
     else if (mode === "replace") clearPicked();
   };
 
   const onDoubleClick = (e: React.MouseEvent) => {
     const [x, y] = place(e);
     const hit = find(x, y);
-    if (hit) clickItem(hit.part, hit.item, e.shiftKey ? "add" : e.ctrlKey ? "remove" : "replace", "loop");
+    if (hit) clickItem(hit.shape, hit.item, e.shiftKey ? "add" : e.ctrlKey ? "remove" : "replace", "loop");
   };
 
   const onPointerLeave = () => {

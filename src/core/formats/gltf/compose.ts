@@ -1,8 +1,8 @@
-import type { Asset, Part } from "../../layout/asset";
+import { type Asset, type DrawnPart, drawnParts, METRES } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { emptyLayout, structureOf, type UvSet } from "../../layout/uv-set";
+import { emptyLayout, type Layout, structureOf } from "../../layout/layout";
 import { NONE } from "../../mesh/poly-mesh";
-import { isIdentity } from "../../mesh/transform";
+import { isIdentity, type Mat4, multiply } from "../../mesh/transform";
 import { trianglesOf } from "../../mesh/triangulate";
 import { exportedSets } from "../exported-sets";
 import type { GlbBuilder } from "./builder";
@@ -21,9 +21,19 @@ export function composeJson(asset: Asset, builder: GlbBuilder): void {
   if (!json.materials.length) delete json.materials;
   json.meshes = [];
   json.nodes = [];
-  for (const part of asset.parts) addNode(asset, part, builder, meshes, own);
+  const toStandard = metresYUp(asset);
+  for (const part of drawnParts(asset))
+    addNode(asset, { ...part, transform: multiply(toStandard, part.transform) }, builder, meshes, own);
   json.scenes = [{ nodes: json.nodes.map((_, i) => i) }];
   json.scene = 0;
+}
+
+/** What brings an asset's space to that of glTF: metres, y up. */
+function metresYUp(asset: Asset): Mat4 {
+  const s = METRES[asset.unit];
+  return asset.up === "y"
+    ? [s, 0, 0, 0, 0, s, 0, 0, 0, 0, s, 0, 0, 0, 0, 1]
+    : [s, 0, 0, 0, 0, 0, -s, 0, 0, s, 0, 0, 0, 0, 0, 1];
 }
 
 type MaterialJson = NonNullable<GltfJson["materials"]>[number];
@@ -40,7 +50,7 @@ function addImages(asset: Asset, builder: GlbBuilder): void {
   asset.materials.forEach((m, i) => {
     const image = m.texture && asset.images.find((x) => x.key === m.texture!.image);
     const bytes = image && asset.files?.[image.key];
-    const texCoord = sets.findIndex((n) => asset.sets[n]!.id === m.texture?.set);
+    const texCoord = m.texture ? sets.indexOf(m.texture.set) : -1;
     // The standard knows these two types without an extension.
     if (!image || !bytes || texCoord < 0 || !["image/png", "image/jpeg"].includes(image.type)) return;
     let texture = textures.get(image.key);
@@ -58,13 +68,13 @@ function addImages(asset: Asset, builder: GlbBuilder): void {
 /** A node for a part, with its mesh unless an instance has brought that already. */
 export function addNode(
   asset: Asset,
-  part: Part,
+  part: DrawnPart,
   builder: GlbBuilder,
   meshes: Map<string, number>,
   materials: ReadonlyMap<number, number>,
 ): number {
   const { json } = builder;
-  const owner = part.instanceOf ?? part.id;
+  const owner = part.shape;
   json.meshes ??= [];
   json.nodes ??= [];
   let mesh = meshes.get(owner);
@@ -79,7 +89,7 @@ export function addNode(
 /** Primitives of a part, one a material, with the numbers the file has for materials. */
 export function composePrimitives(
   asset: Asset,
-  part: Part,
+  part: DrawnPart,
   builder: GlbBuilder,
   materials: ReadonlyMap<number, number>,
 ): PrimitiveJson[] {
@@ -97,10 +107,15 @@ export function composePrimitives(
   }));
 }
 
-function composePrimitive(asset: Asset, part: Part, builder: GlbBuilder, triangles: readonly number[]): PrimitiveJson {
+function composePrimitive(
+  asset: Asset,
+  part: DrawnPart,
+  builder: GlbBuilder,
+  triangles: readonly number[],
+): PrimitiveJson {
   const { mesh } = part;
   const { corners, face } = trianglesOf(mesh);
-  const all = exportedSets(asset).map((i): UvSet => part.uvSets[i] ?? emptyLayout(mesh));
+  const all = exportedSets(asset).map((i): Layout => part.layouts.get(i) ?? emptyLayout(mesh));
   // Sets after the last that these triangles have coordinates in need not be written.
   const used = all.findLastIndex((set) => triangles.some((t) => getBit(set.mapped, face[t]!)));
   const sets = all.slice(0, used + 1);

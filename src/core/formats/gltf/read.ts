@@ -1,11 +1,12 @@
-import { type Asset, fileKey, type Image, type Material, numberedSets, type Part } from "../../layout/asset";
+import { type Asset, fileKey, type Image, type Material } from "../../layout/asset";
+import { type Layout, layoutFromCorners } from "../../layout/layout";
+import { type NewPart, newAsset } from "../../layout/new-asset";
 import { UserError } from "../../layout/user-error";
-import { layoutFromCorners, type UvSet } from "../../layout/uv-set";
 import { NONE, type PolyMesh } from "../../mesh/poly-mesh";
 import { pickPoints, weldExact } from "../../mesh/weld-exact";
 import { iota } from "../../numeric/iota";
 import { materialColor } from "../material-color";
-import { baseName, endingOf, type FileIn, imageType, type ReadOptions, stem } from "../read-options";
+import { baseName, endingOf, type FileIn, idAndUnit, imageType, type ReadOptions, stem } from "../read-options";
 import { type GltfDocument, openGltf, uriBytes } from "./document";
 import { unpackDraco } from "./draco";
 import { meshNodes } from "./nodes";
@@ -22,9 +23,8 @@ export async function readGltf(bytes: Uint8Array, options: ReadOptions): Promise
   const surfaces = new Surfaces(doc, await unpackDraco(doc, options.wasm));
   const nodes = meshNodes(doc).filter(({ mesh }) => doc.json.meshes![mesh]!.primitives.some(isSurface));
   if (!nodes.length) throw new UserError(`${options.name} holds no triangles.`);
-  const parts: Part[] = [];
-  const first = new Map<number, Part>();
-  let sets = 1;
+  const parts: NewPart[] = [];
+  const first = new Map<number, NewPart>();
   for (const { mesh, name, path, world, index } of nodes) {
     options.progress?.(parts.length / nodes.length);
     const record = {
@@ -36,12 +36,10 @@ export async function readGltf(bytes: Uint8Array, options: ReadOptions): Promise
     };
     const known = first.get(mesh);
     if (known) {
-      parts.push({ ...known, ...record, instanceOf: known.id });
+      parts.push({ ...record, same: known.id });
       continue;
     }
-    const shape = shapeOf(surfaces, mesh);
-    sets = Math.max(sets, shape.uvSets.length);
-    const part: Part = { ...record, ...shape };
+    const part: NewPart = { ...record, ...shapeOf(surfaces, mesh) };
     first.set(mesh, part);
     parts.push(part);
   }
@@ -49,25 +47,24 @@ export async function readGltf(bytes: Uint8Array, options: ReadOptions): Promise
   const format = endingOf(options.name) === "glb" || bytes[0] === 0x67 ? "glb" : "gltf";
   const source = packedSource(doc, bytes, format, options.beside);
   const key = fileKey(source);
-  return {
-    id: options.id ?? "asset",
-    name: stem(options.name),
-    unit: options.unit ?? "m",
-    up: "y",
-    sets: numberedSets(sets),
+  return newAsset(
+    {
+      ...idAndUnit(options),
+      name: stem(options.name),
+      materials: looks.materials,
+      images: looks.images,
+      source: { name: baseName(options.name), format, key },
+      files: { ...looks.files, [key]: source },
+    },
     parts,
-    materials: looks.materials,
-    images: looks.images,
-    source: { name: baseName(options.name), format, key },
-    files: { ...looks.files, [key]: source },
-  };
+  );
 }
 
 /** Coordinate sets that an asset may come with. */
 const MOST_SETS = 32;
 
 /** The mesh of all surfaces of a glTF mesh, triangle after triangle, with the layouts of its coordinate sets. */
-function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: UvSet[] } {
+function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; layouts: Layout[] } {
   const { doc } = surfaces;
   const primitives = doc.json.meshes![index]!.primitives.filter(isSurface);
   const lists = primitives.map((p) => surfaces.triangles(p));
@@ -105,7 +102,7 @@ function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: U
       face: iota(corners / 3),
     },
   };
-  const uvSets: UvSet[] = [];
+  const layouts: Layout[] = [];
   for (let n = 0; primitives.some((p) => p.attributes[`TEXCOORD_${n}`] !== undefined); n++) {
     if (n === MOST_SETS) throw new UserError(`${doc.name} has more than ${MOST_SETS} coordinate sets.`);
     const uv = new Float64Array(2 * corners).fill(Number.NaN);
@@ -120,9 +117,9 @@ function shapeOf(surfaces: Surfaces, index: number): { mesh: PolyMesh; uvSets: U
         }
       at += list.length;
     });
-    uvSets.push(layoutFromCorners(mesh, uv));
+    layouts.push(layoutFromCorners(mesh, uv));
   }
-  return { mesh, uvSets };
+  return { mesh, layouts };
 }
 
 /** Materials with their base colours and images. */

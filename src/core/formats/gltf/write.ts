@@ -1,7 +1,7 @@
-import { type Asset, type Part, partById, sourceBytes } from "../../layout/asset";
+import { type Asset, type DrawnPart, drawnParts, sourceBytes } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
+import { emptyLayout, type Layout, structureOf } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import { emptyLayout, structureOf, type UvSet } from "../../layout/uv-set";
 import { inverse, isIdentity, multiply } from "../../mesh/transform";
 import { exportedSets } from "../exported-sets";
 import type { ReadOptions } from "../read-options";
@@ -57,14 +57,14 @@ class WriteBack {
     this.takeBytes();
     const { json } = this.builder;
     const nodes = meshNodes(this.doc).filter(({ mesh }) => this.doc.json.meshes![mesh]!.primitives.some(isSurface));
-    const owners = new Map<number, Part>();
-    const byNode = new Map(this.asset.parts.map((p) => [p.sourceIndex, p]));
+    const owners = new Map<number, DrawnPart>();
+    const byNode = new Map(drawnParts(this.asset).map((p) => [p.sourceIndex, p]));
     for (const [index, node] of nodes.entries()) {
       const part = byNode.get(index);
       if (!part) this.removeNode(node);
       else {
         this.placeNode(node, part);
-        if (!owners.has(node.mesh)) owners.set(node.mesh, partById(this.asset, part.instanceOf ?? part.id));
+        if (!owners.has(node.mesh)) owners.set(node.mesh, part);
       }
     }
     for (const [mesh, part] of owners) this.rewriteMesh(mesh, part);
@@ -106,7 +106,7 @@ class WriteBack {
     );
   }
 
-  private placeNode(node: MeshNode, part: Part): void {
+  private placeNode(node: MeshNode, part: DrawnPart): void {
     if (part.transform.every((x, i) => x === node.world[i])) return;
     const json = this.builder.json.nodes![node.node]!;
     const moved = JSON.stringify(this.doc.json.animations ?? []).includes(`"node":${node.node}`);
@@ -122,7 +122,7 @@ class WriteBack {
     else json.matrix = [...local];
   }
 
-  private rewriteMesh(index: number, part: Part): void {
+  private rewriteMesh(index: number, part: DrawnPart): void {
     const json = this.builder.json.meshes![index]!;
     const originals = this.doc.json.meshes![index]!.primitives;
     const lists = originals.map((p) => (isSurface(p) ? this.surfaces.triangles(p) : null));
@@ -149,7 +149,7 @@ class WriteBack {
   }
 
   /** Whether a part still has the faces, in the order, and the places that the file gives it. */
-  private isUnchanged(part: Part, corners: number, primitives: readonly PrimitiveJson[]): boolean {
+  private isUnchanged(part: DrawnPart, corners: number, primitives: readonly PrimitiveJson[]): boolean {
     const { mesh } = part;
     if (mesh.cornerVertex.length !== corners || mesh.faceStart.length - 1 !== corners / 3) return false;
     if (mesh.origin.face.some((f, i) => f !== i)) return false;
@@ -170,15 +170,15 @@ class WriteBack {
   private rewritePrimitive(
     original: PrimitiveJson,
     json: PrimitiveJson,
-    part: Part,
+    part: DrawnPart,
     list: Uint32Array,
     firstCorner: number,
   ): PrimitiveJson {
     const { mesh } = part;
     const count = this.surfaces.vertexCount(original);
-    const all = exportedSets(this.asset).map((i) => part.uvSets[i] ?? emptyLayout(mesh));
+    const all = exportedSets(this.asset).map((i) => part.layouts.get(i) ?? emptyLayout(mesh));
     // Sets in which nothing of this primitive lies, and of which the file knows nothing, need not be written.
-    const isUsed = (set: UvSet, n: number) =>
+    const isUsed = (set: Layout, n: number) =>
       original.attributes[`TEXCOORD_${n}`] !== undefined ||
       list.some((_, k) => getBit(set.mapped, Math.floor((firstCorner + k) / 3)));
     const sets = all.slice(0, all.findLastIndex(isUsed) + 1);
@@ -274,7 +274,7 @@ class WriteBack {
         pbrMetallicRoughness: { baseColorFactor: [...m.color, 1], metallicFactor: 0, roughnessFactor: 0.8 },
       });
     });
-    const added = this.asset.parts
+    const added = drawnParts(this.asset)
       .filter((p) => p.sourceIndex === undefined)
       .map((part) => addNode(this.asset, part, this.builder, meshes, materials));
     if (!added.length) return;
@@ -290,7 +290,7 @@ class WriteBack {
     this.asset.materials.forEach((m, i) => {
       const info = this.builder.json.materials?.[i]?.pbrMetallicRoughness?.baseColorTexture;
       if (!info || !m.texture) return;
-      const texCoord = sets.findIndex((n) => this.asset.sets[n]!.id === m.texture!.set);
+      const texCoord = sets.indexOf(m.texture.set);
       if (texCoord < 0)
         this.warnings.push(
           `${m.name} is laid by a UV set that is not exported; its coordinate set was left as it was.`,

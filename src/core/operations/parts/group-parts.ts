@@ -1,45 +1,33 @@
 import { z } from "zod";
-import { withParts } from "../../layout/asset";
-import type { EditOperation } from "../operation";
+import { UserError } from "../../layout/user-error";
 import { count } from "../words";
-import { pickedParts } from "./picked-parts";
+import { partOperation } from "./part-operation";
 
 const options = z.object({
   name: z
     .string()
     .trim()
-    .max(200)
+    .max(1000)
     .default("")
-    .meta({ title: "Group", description: "Name of the group; empty for none" }),
+    .meta({ title: "Name", description: "Name of the group; a slash puts one group into another" }),
 });
 
-/** Puts the picked parts into a group; without a name they leave their groups. */
-export const groupParts: EditOperation<z.infer<typeof options>> = {
+const pathOf = (name: string): string[] =>
+  name
+    .split("/")
+    .map((n) => n.trim())
+    .filter(Boolean);
+
+/** Puts the picked parts into a group. */
+export const groupParts = partOperation({
   id: "group-parts",
   title: "Group",
-  about: "Puts the picked parts into a group; without a name they leave their groups.",
-  kind: "edit",
-  stage: "brief",
-  acts: "parts",
-  locked: "may",
+  about: "Puts the picked parts into a group of the parts list.",
   options,
-  run(asset, scope, { name }) {
-    const picked = new Set(pickedParts(asset, scope).map((p) => p.id));
-    const path = name
-      ? name
-          .split("/")
-          .map((n) => n.trim())
-          .filter(Boolean)
-      : [];
-    return {
-      asset: withParts(
-        asset,
-        asset.parts.map((p) => (picked.has(p.id) ? { ...p, path } : p)),
-      ),
-      words: path.length
-        ? `Group ${count(picked.size, "part")} as ${path.join(" / ")}`
-        : `Ungroup ${count(picked.size, "part")}`,
-      notes: [],
-    };
+  change: (part, { name }) => ({ ...part, path: pathOf(name) }),
+  words(picked, { name }) {
+    const path = pathOf(name);
+    if (!path.length) throw new UserError("Say what the group is to be called.");
+    return `Group ${count(picked.length, "part")} as ${path.join(" / ")}`;
   },
-};
+});

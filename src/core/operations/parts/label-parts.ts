@@ -1,41 +1,22 @@
 import { z } from "zod";
-import { withParts } from "../../layout/asset";
-import type { EditOperation } from "../operation";
+import { LABELS } from "../../layout/asset";
 import { count } from "../words";
-import { pickedParts } from "./picked-parts";
+import { partOperation } from "./part-operation";
 
 const options = z.object({
-  color: z
-    .enum(["none", "sumac", "saffron", "cardamom", "pool", "indigo", "clove"])
-    .default("none")
-    .meta({ title: "Colour", description: "Colour of the parts in the list" }),
+  color: z.enum(LABELS).default("none").meta({ title: "Colour", description: "Colour of the parts in the list" }),
 });
-export const LABELS = ["none", "sumac", "saffron", "cardamom", "pool", "indigo", "clove"] as const;
 
 /** Gives the picked parts a colour to find them by. */
-export const labelParts: EditOperation<z.infer<typeof options>> = {
+export const labelParts = partOperation({
   id: "label-parts",
   title: "Colour",
   about: "Gives the picked parts a colour to find them by.",
-  kind: "edit",
-  stage: "brief",
-  acts: "parts",
-  locked: "may",
   options,
-  run(asset, scope, { color }) {
-    const picked = new Set(pickedParts(asset, scope).map((p) => p.id));
+  change(part, { color }) {
+    const { label: _, ...rest } = part;
     const label = LABELS.indexOf(color);
-    return {
-      asset: withParts(
-        asset,
-        asset.parts.map((p) => {
-          if (!picked.has(p.id)) return p;
-          const { label: _, ...rest } = p;
-          return label ? { ...rest, label } : rest;
-        }),
-      ),
-      words: `Colour ${count(picked.size, "part")}: ${color}`,
-      notes: [],
-    };
+    return label ? { ...rest, label } : rest;
   },
-};
+  words: (picked, { color }) => `Colour ${count(picked.length, "part")}: ${color}`,
+});

@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { mergeParts } from "../../layout/assembly";
-import { freshId, withParts } from "../../layout/asset";
+import { mergeParts, remembered } from "../../layout/assembly";
+import { freshId, placedShape, withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
+import { partsInScope } from "../scope";
 import { count } from "../words";
-import { pickedParts } from "./picked-parts";
 
 const options = z.object({
   name: z.string().trim().max(200).default("").meta({ title: "Name", description: "Name of the merged part" }),
@@ -14,8 +14,7 @@ const options = z.object({
 export const merge: EditOperation<z.infer<typeof options>> = {
   id: "merge-parts",
   title: "Merge parts",
-  about:
-    "Merges the picked parts into one to work on; they come apart again under their own names, at export by themselves.",
+  about: "Merges the picked parts into one to work on. They are separated again automatically on export.",
   kind: "edit",
   stage: "brief",
   acts: "parts",
@@ -23,27 +22,28 @@ export const merge: EditOperation<z.infer<typeof options>> = {
   big: true,
   options,
   run(asset, scope, { name }) {
-    const picked = pickedParts(asset, scope);
+    const picked = scope.picked || scope.selection ? partsInScope(asset, scope) : [];
     if (picked.length < 2) throw new UserError("Pick two parts or more to merge.");
     for (const p of picked) {
-      if (p.instanceOf !== undefined || asset.parts.some((q) => q.instanceOf === p.id))
+      const shape = placedShape(asset, p.shape);
+      if (shape.parts.length > 1)
         throw new UserError(`${p.name} shares its mesh with another part: give it its own mesh first.`);
-      if (p.merged) throw new UserError(`${p.name} is merged already: separate it first.`);
+      if (shape.merged) throw new UserError(`${p.name} is merged already: separate it first.`);
     }
     const ids = new Set(picked.map((p) => p.id));
     const inOrder = asset.parts.filter((p) => ids.has(p.id));
     const merged = mergeParts(
-      asset,
-      inOrder,
+      inOrder.map((p) => remembered(asset, p)),
       name || `${inOrder[0]!.name} and ${inOrder.length - 1} more`,
       freshId("p"),
     );
     return {
       asset: withParts(
         asset,
-        asset.parts.flatMap((p) => (p === inOrder[0] ? [merged] : ids.has(p.id) ? [] : [p])),
+        asset.parts.flatMap((p) => (p === inOrder[0] ? [merged.part] : ids.has(p.id) ? [] : [p])),
+        [merged.shape],
       ),
-      words: `Merge ${count(picked.length, "part")} into ${merged.name}`,
+      words: `Merge ${count(picked.length, "part")} into ${merged.part.name}`,
       notes: [],
     };
   },

@@ -2,25 +2,20 @@ import { describe, expect, it } from "vitest";
 import { brassBalance } from "../../../../demo/models/brass-balance";
 import { marketCart } from "../../../../demo/models/market-cart";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
+import { edit, layoutAt, picking, pickingParts, quiet } from "../../../testing/assets";
 import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
 import { readObj } from "../../formats/obj-read";
 import { writeObj } from "../../formats/obj-write";
 import { wholeParts } from "../../layout/assembly";
-import { type Asset, layoutParts, type PartId } from "../../layout/asset";
+import { type Asset, drawnParts, type PartId, partById, shapeOf } from "../../layout/asset";
 import { deltaBetween, withDelta } from "../../layout/delta";
 import { runEdit, runSelect } from "../run";
 import { everything } from "../scope";
 
-const quiet = { progress: () => {} };
-const picking = (asset: Asset, ids: readonly PartId[], faces?: readonly number[]) => ({
-  set: 0,
-  parts: asset.parts.map((p) => p.id),
-  selection: { kind: "faces" as const, items: new Map(ids.map((id) => [id, Uint32Array.from(faces ?? [0])])) },
-});
-const edit = async (asset: Asset, id: string, options: unknown = {}, scope = everything(asset)) =>
-  (await runEdit(asset, id, options, scope, quiet)).asset;
+const pickingFaces = (asset: Asset, part: PartId, faces: readonly number[]) =>
+  picking(asset, "faces", faces, partById(asset, part).shape);
 const idOf = (asset: Asset, name: string) => asset.parts.find((p) => p.name === name)!.id;
-const shapes = (asset: Asset) => asset.parts.map((p) => [p.name, p.mesh, p.transform, p.uvSets]);
+const shapes = (asset: Asset) => drawnParts(asset).map((p) => [p.name, p.mesh, p.transform, p.layouts]);
 
 /** The same through bytes, and as a change: what storage and the page do with every edit. */
 function throughBytes(before: Asset, after: Asset): void {
@@ -33,12 +28,14 @@ describe("splitting and uniting", () => {
   it("gives the part back whole: same mesh, same seams, same points", async () => {
     const mill = await edit(pepperMill(), "draft", { resolution: 512 });
     const body = mill.parts[0]!;
-    const faces = Array.from({ length: 60 }, (_, i) => 3 * i).filter((f) => f < body.mesh.faceStart.length - 1);
-    const split = await edit(mill, "split-off", { name: "Slice" }, picking(mill, [body.id], faces));
+    const faces = Array.from({ length: 60 }, (_, i) => 3 * i).filter(
+      (f) => f < shapeOf(mill, body).mesh.faceStart.length - 1,
+    );
+    const split = await edit(mill, "split-off", { name: "Slice" }, pickingFaces(mill, body.id, faces));
     throughBytes(mill, split);
     expect(split.parts).toHaveLength(mill.parts.length + 1);
     const slice = split.parts.find((p) => p.name === "Slice")!;
-    const again = await edit(split, "split-off", { name: "Crumb" }, picking(split, [slice.id], [0, 1, 2]));
+    const again = await edit(split, "split-off", { name: "Crumb" }, pickingFaces(split, slice.id, [0, 1, 2]));
     expect(shapes(wholeParts(again))).toEqual(shapes(mill));
     expect(shapes(await edit(again, "unite"))).toEqual(shapes(mill));
     await expect(runEdit(again, "drop-stray", {}, everything(again), quiet)).rejects.toThrow("no stray vertex");
@@ -48,7 +45,7 @@ describe("splitting and uniting", () => {
   it("goes out as it came: OBJ with the vertices in their order", async () => {
     const text = new TextDecoder().decode(writeObj(pepperMill(), "mill").obj);
     const mill = readObj(new TextEncoder().encode(text), { name: "mill.obj" });
-    const split = await edit(mill, "split-off", {}, picking(mill, [mill.parts[0]!.id], [0, 1, 2, 3]));
+    const split = await edit(mill, "split-off", {}, pickingFaces(mill, mill.parts[0]!.id, [0, 1, 2, 3]));
     const out = writeObj(wholeParts(split), "mill");
     expect(out.inPlace).toBe(true);
     const lines = (t: string, word: string) => t.split("\n").filter((l) => l.startsWith(word));
@@ -65,21 +62,21 @@ describe("merging and separating", () => {
       brassBalance(),
       "own-mesh",
       {},
-      picking(
+      pickingParts(
         brassBalance(),
         brassBalance().parts.map((p) => p.id),
       ),
     );
     const laid = await edit(balance, "draft", { resolution: 512 });
     const ids = laid.parts.slice(0, 4).map((p) => p.id);
-    const merged = await edit(laid, "merge-parts", { name: "Stand" }, picking(laid, ids));
+    const merged = await edit(laid, "merge-parts", { name: "Stand" }, pickingParts(laid, ids));
     throughBytes(laid, merged);
     expect(merged.parts).toHaveLength(laid.parts.length - 3);
     expect(shapes(wholeParts(merged))).toEqual(shapes(laid));
     const moved = await edit(merged, "move", { du: 1 });
     const separated = await edit(moved, "separate-parts");
     expect(separated.parts.map((p) => p.name)).toEqual(laid.parts.map((p) => p.name));
-    expect(separated.parts[1]!.uvSets[0]!.uv[0]).toBeCloseTo(laid.parts[1]!.uvSets[0]!.uv[0]! + 1, 12);
+    expect(layoutAt(separated, 1, 0).uv[0]).toBeCloseTo(layoutAt(laid, 1, 0).uv[0]! + 1, 12);
     await expect(runEdit(merged, "drop-flat", {}, everything(merged), quiet)).rejects.toThrow("no vertex twice");
   });
 });
@@ -88,11 +85,11 @@ describe("the parts list", () => {
   it("names, groups, colours, tells of status, and locks with a reason", async () => {
     let cart = marketCart();
     const crate = idOf(cart, "Crate");
-    cart = await edit(cart, "rename-part", { name: "Tea crate" }, picking(cart, [crate]));
-    cart = await edit(cart, "group-parts", { name: "Goods / Tea" }, picking(cart, [crate]));
-    cart = await edit(cart, "label-parts", { color: "saffron" }, picking(cart, [crate]));
-    cart = await edit(cart, "set-status", { status: "done" }, picking(cart, [crate]));
-    cart = await edit(cart, "lock-parts", { why: "painted already" }, picking(cart, [crate]));
+    cart = await edit(cart, "rename-part", { name: "Tea crate" }, pickingParts(cart, [crate]));
+    cart = await edit(cart, "group-parts", { name: "Goods / Tea" }, pickingParts(cart, [crate]));
+    cart = await edit(cart, "label-parts", { color: "saffron" }, pickingParts(cart, [crate]));
+    cart = await edit(cart, "set-status", { status: "done" }, pickingParts(cart, [crate]));
+    cart = await edit(cart, "lock-parts", { why: "painted already" }, pickingParts(cart, [crate]));
     expect(cart.parts.find((p) => p.id === crate)).toMatchObject({
       name: "Tea crate",
       path: ["Goods", "Tea"],
@@ -101,24 +98,19 @@ describe("the parts list", () => {
       locked: "painted already",
     });
     throughBytes(marketCart(), cart);
-    const refused = runEdit(
-      cart,
-      "cut",
-      {},
-      { ...picking(cart, [crate]), selection: { kind: "edges", items: new Map([[crate, Uint32Array.of(0)]]) } },
-      quiet,
-    );
+    const refused = runEdit(cart, "cut", {}, picking(cart, "edges", [0], partById(cart, crate).shape), quiet);
     await expect(refused).rejects.toThrow("Tea crate is locked: painted already. Unlock it first.");
     const drafted = await edit(cart, "creased");
-    expect(drafted.parts.find((p) => p.id === crate)!.uvSets).toBe(cart.parts.find((p) => p.id === crate)!.uvSets);
-    const open = await edit(cart, "unlock-parts", {}, picking(cart, [crate]));
+    const shape = partById(cart, crate).shape;
+    expect(drafted.shapes.get(shape)).toBe(cart.shapes.get(shape));
+    const open = await edit(cart, "unlock-parts", {}, pickingParts(cart, [crate]));
     expect(open.parts.find((p) => p.id === crate)!.locked).toBeUndefined();
   });
 
   it("knows identical parts, and picks by material", async () => {
     const cart = marketCart();
     const jar = idOf(cart, "Jar 1");
-    const found = await runSelect(cart, "pick-similar", {}, picking(cart, [jar]), quiet);
+    const found = await runSelect(cart, "pick-similar", {}, pickingParts(cart, [jar]), quiet);
     expect(found.words).toBe("6 parts alike.");
     const cloth = await runSelect(
       cart,
@@ -133,14 +125,14 @@ describe("the parts list", () => {
     );
   });
 
-  it("takes parts out, and leaves what shared their mesh an heir", async () => {
+  it("takes parts out, and leaves the shape to the parts that share it", async () => {
     const cart = marketCart();
-    const first = cart.parts.find((p) => cart.parts.some((q) => q.instanceOf === p.id))!;
-    const left = await edit(cart, "take-out", {}, picking(cart, [first.id]));
+    const first = cart.parts.find((p) => cart.parts.some((q) => q !== p && q.shape === p.shape))!;
+    const left = await edit(cart, "take-out", {}, pickingParts(cart, [first.id]));
     expect(left.parts).toHaveLength(cart.parts.length - 1);
-    expect(layoutParts(left)).toHaveLength(layoutParts(cart).length);
+    expect(left.shapes.size).toBe(cart.shapes.size);
     throughBytes(cart, left);
-    const all = picking(
+    const all = pickingParts(
       cart,
       cart.parts.map((p) => p.id),
     );

@@ -1,8 +1,11 @@
 import { z } from "zod";
+import { shapeOf } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import { iota } from "../../numeric/iota";
 import { partPrints } from "../../transfer/fingerprint";
 import type { SelectOperation } from "../operation";
+import { partsInScope } from "../scope";
 import { count } from "../words";
-import { pickedParts } from "./picked-parts";
 
 const options = z.object({
   how: z
@@ -22,13 +25,16 @@ export const pickSimilar: SelectOperation<z.infer<typeof options>> = {
   picks: true,
   options,
   run(asset, scope, { how }) {
+    if (!scope.picked && !scope.selection) throw new UserError("Pick a part first.");
     const prints = partPrints(asset, how);
-    const wanted = new Set(pickedParts(asset, scope).map((p) => prints.get(p.id)));
+    const wanted = new Set(partsInScope(asset, scope).map((p) => prints.get(p.id)));
     const visible = new Set(scope.parts);
     const like = asset.parts.filter((p) => visible.has(p.id) && wanted.has(prints.get(p.id)));
-    const items = new Map(
-      like.map((p) => [p.instanceOf ?? p.id, Uint32Array.from({ length: p.mesh.faceStart.length - 1 }, (_, f) => f)]),
-    );
-    return { selection: { kind: "faces", items }, words: `${count(like.length, "part")} alike.` };
+    const items = new Map(like.map((p) => [p.shape, iota(shapeOf(asset, p).mesh.faceStart.length - 1)]));
+    return {
+      selection: { kind: "faces", items },
+      parts: like.map((p) => p.id),
+      words: `${count(like.length, "part")} alike.`,
+    };
   },
 };

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { separatePart } from "../../layout/assembly";
-import { withParts } from "../../layout/asset";
+import { remembered, separatePart, withRemembered } from "../../layout/assembly";
+import { shapeOf } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { partsInScope } from "../scope";
@@ -17,12 +17,15 @@ export const separate: EditOperation<Record<string, never>> = {
   big: true,
   options: z.object({}),
   run(asset, scope) {
-    const merged = partsInScope(asset, scope).filter((p) => p.merged);
+    const merged = partsInScope(asset, scope).filter((p) => shapeOf(asset, p).merged);
     if (!merged.length) throw new UserError("None of these parts is merged from others.");
     const ids = new Set(merged.map((p) => p.id));
-    const parts = asset.parts.flatMap((p) => (ids.has(p.id) ? separatePart(p) : [p]));
+    const parts = asset.parts.flatMap((p) => {
+      const part = remembered(asset, p);
+      return ids.has(p.id) ? separatePart(part) : [part];
+    });
     return {
-      asset: withParts(asset, parts),
+      asset: withRemembered(asset, parts),
       words: `Separate ${count(parts.length - asset.parts.length + merged.length, "part")}`,
       notes: [],
     };

@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { splitPart } from "../../layout/assembly";
-import { freshId, type Part, withParts } from "../../layout/asset";
+import { remembered, splitPart, withRemembered } from "../../layout/assembly";
+import { freshId, type Remembered } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { facesInScope } from "../scope";
@@ -23,23 +23,24 @@ export const splitOff: EditOperation<z.infer<typeof options>> = {
   options,
   run(asset, scope, { name }) {
     if (!scope.selection) throw new UserError("Pick faces or shells first.");
-    const pieces = new Map<string, Part[]>();
+    const pieces = new Map<string, Remembered[]>();
     const made: string[] = [];
-    for (const { part, faces } of facesInScope(asset, scope)) {
+    for (const { shape, faces } of facesInScope(asset, scope)) {
       if (!faces.length) continue;
-      if (faces.length === part.mesh.faceStart.length - 1)
-        throw new UserError(`These are all the faces of ${part.name}; there is nothing to split it from.`);
-      if (asset.parts.some((p) => p.instanceOf === part.id))
-        throw new UserError(`${part.name} is shared by other parts: give them their own mesh first.`);
+      if (faces.length === shape.mesh.faceStart.length - 1)
+        throw new UserError(`These are all the faces of ${shape.name}; there is nothing to split it from.`);
+      if (shape.parts.length > 1)
+        throw new UserError(`${shape.name} is shared by other parts: give them their own mesh first.`);
       const id = freshId("p");
       made.push(id);
-      pieces.set(part.id, splitPart(part, faces, id, name || `${part.name} piece`));
+      const part = shape.parts[0]!;
+      pieces.set(part.id, splitPart(remembered(asset, part), faces, id, name || `${part.name} piece`));
     }
     if (!made.length) throw new UserError("Pick faces or shells first.");
     return {
-      asset: withParts(
+      asset: withRemembered(
         asset,
-        asset.parts.flatMap((p) => pieces.get(p.id) ?? [p]),
+        asset.parts.flatMap((p) => pieces.get(p.id) ?? [remembered(asset, p)]),
       ),
       words: `Split off ${count(made.length, "piece")}`,
       notes: [],

@@ -2,9 +2,8 @@ import { z } from "zod";
 import { withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
+import { partsInScope } from "../scope";
 import { count } from "../words";
-import { heirs } from "./heirs";
-import { pickedParts } from "./picked-parts";
 
 const options = z.object({});
 
@@ -16,14 +15,16 @@ export const takeOut: EditOperation<Record<string, never>> = {
   kind: "edit",
   stage: "brief",
   acts: "parts",
+  picks: true,
   big: true,
   options,
   run(asset, scope) {
-    const picked = new Set(pickedParts(asset, scope).map((p) => p.id));
+    if (!scope.picked && !scope.selection) throw new UserError("Pick a part first.");
+    const picked = new Set(partsInScope(asset, scope).map((p) => p.id));
     const left = asset.parts.filter((p) => !picked.has(p.id));
     if (!left.length) throw new UserError("An asset needs one part at least.");
     return {
-      asset: withParts(asset, heirs(asset, left)),
+      asset: withParts(asset, left),
       words: `Take out ${count(picked.size, "part")}`,
       notes: [],
     };

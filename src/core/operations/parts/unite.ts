@@ -1,6 +1,6 @@
 import { z } from "zod";
-import { unitePieces } from "../../layout/assembly";
-import { type Part, withParts } from "../../layout/asset";
+import { remembered, unitePieces, withRemembered } from "../../layout/assembly";
+import { type Remembered, shapeOf } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { partsInScope } from "../scope";
@@ -17,21 +17,22 @@ export const unite: EditOperation<Record<string, never>> = {
   big: true,
   options: z.object({}),
   run(asset, scope) {
-    const wholes = new Set(partsInScope(asset, scope).flatMap((p) => (p.split ? [p.split.whole.id] : [])));
+    const wholes = new Set(partsInScope(asset, scope).flatMap((p) => shapeOf(asset, p).split?.whole.part.id ?? []));
     if (!wholes.size) throw new UserError("None of these parts is a piece of another.");
-    const first = new Map<string, Part>();
+    const all = asset.parts.map((p) => remembered(asset, p));
+    const first = new Map<string, Remembered>();
     const gone = new Set<string>();
     for (const id of wholes) {
-      const pieces = asset.parts.filter((p) => p.split?.whole.id === id);
+      const pieces = all.filter((p) => p.shape.split?.whole.part.id === id);
       const united = unitePieces(pieces);
-      if (!united) throw new UserError(`Not all pieces of ${pieces[0]!.split!.whole.name} are there.`);
-      first.set(pieces[0]!.id, united);
-      for (const p of pieces) gone.add(p.id);
+      if (!united) throw new UserError(`Not all pieces of ${pieces[0]!.shape.split!.whole.part.name} are there.`);
+      first.set(pieces[0]!.part.id, united);
+      for (const p of pieces) gone.add(p.part.id);
     }
     return {
-      asset: withParts(
+      asset: withRemembered(
         asset,
-        asset.parts.flatMap((p) => first.get(p.id) ?? (gone.has(p.id) ? [] : [p])),
+        all.flatMap((p) => first.get(p.part.id) ?? (gone.has(p.part.id) ? [] : [p])),
       ),
       words: `Unite ${count(wholes.size, "part")}`,
       notes: [],

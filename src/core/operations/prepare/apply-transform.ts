@@ -1,10 +1,11 @@
 import { z } from "zod";
 import { refuseTiedShape } from "../../layout/assembly";
-import { type Asset, type Part, withParts } from "../../layout/asset";
+import { type Part, type PlacedShape, placedShape, type Shape, withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { determinant, IDENTITY, isIdentity, type Mat4, transformPoints } from "../../mesh/transform";
-import { planFaces, rebuiltPart, sameVertices } from "../../prepare/rebuild";
+import { planFaces, rebuiltShape, sameVertices } from "../../prepare/rebuild";
 import type { EditOperation } from "../operation";
+import { partsInScope } from "../scope";
 import { count } from "../words";
 
 const options = z.object({
@@ -25,16 +26,15 @@ export const applyTransform: EditOperation<z.infer<typeof options>> = {
   big: true,
   options,
   run(asset, scope, { place }) {
-    const ids = new Set(scope.selection ? scope.selection.items.keys() : scope.parts);
-    const wanted = asset.parts.filter((p) => ids.has(p.id) && !isIdentity(rest(p.transform, place)));
+    const wanted = partsInScope(asset, scope).filter((p) => !isIdentity(rest(p.transform, place)));
     if (!wanted.length) throw new UserError("These parts have no transform to apply.");
-    const shared = sharing(asset, wanted);
-    const all = [...shared.owners, ...wanted.filter((p) => p.instanceOf !== undefined)];
-    const done = new Map(all.map((p) => [p.id, applied(p, place)]));
+    const done = wanted.map((p) => applied(placedShape(asset, p.shape), p, place));
+    const parts = new Map(done.map((d) => [d.part.id, d.part]));
     return {
       asset: withParts(
         asset,
-        asset.parts.map((p) => done.get(p.id) ?? p),
+        asset.parts.map((p) => parts.get(p.id) ?? p),
+        done.map((d) => d.shape),
       ),
       words: `Apply the transform of ${count(wanted.length, "part")}`,
       notes: [],
@@ -42,47 +42,37 @@ export const applyTransform: EditOperation<z.infer<typeof options>> = {
   },
 };
 
-/** Parts whose vertices are about to change must not be drawn by others as well. */
-function sharing(asset: Asset, wanted: readonly Part[]): { owners: Part[] } {
-  const owners = wanted.filter((p) => p.instanceOf === undefined);
-  for (const owner of owners) {
-    const copy = asset.parts.find((p) => p.instanceOf === owner.id);
-    if (copy) throw new UserError(`${copy.name} shares the mesh of ${owner.name}: give it its own mesh first.`);
-  }
-  const copy = wanted.find((p) => p.instanceOf !== undefined);
-  if (copy) throw new UserError(`${copy.name} shares its mesh with another part: give it its own mesh first.`);
-  return { owners };
-}
-
 /** The part of a transform that is to be applied. */
 const rest = (m: Mat4, place: boolean): Mat4 => (place ? m : [...m.slice(0, 12), 0, 0, 0, 1]);
 
-function applied(part: Part, place: boolean): Part {
-  refuseTiedShape(part);
+function applied(shape: PlacedShape, part: Part, place: boolean): { part: Part; shape: Shape } {
+  refuseTiedShape(part.name, shape);
+  // Vertices that are about to change must not be drawn by other parts as well.
+  const other = shape.parts.find((p) => p.id !== part.id);
+  if (other) throw new UserError(`${other.name} shares the mesh of ${part.name}: make it unique first.`);
   const by = rest(part.transform, place);
-  const { mesh } = part;
+  const { mesh } = shape;
   const moved = transformPoints(by, mesh.positions);
   const left: Mat4 = place ? IDENTITY : [...IDENTITY.slice(0, 12), ...part.transform.slice(12)];
   const pivot =
     part.pivot && (Array.from(transformPoints(by, Float64Array.from(part.pivot))) as [number, number, number]);
-  const next: Part = {
-    ...part,
-    transform: left,
+  const next: PlacedShape = {
+    ...shape,
     mesh: {
       ...mesh,
       positions: moved,
       ...(mesh.cornerNormal ? { cornerNormal: turnedNormals(by, mesh.cornerNormal) } : {}),
     },
-    ...(pivot ? { pivot } : {}),
   };
-  if (determinant(by) > 0) return next;
+  const record: Part = { ...part, transform: left, ...(pivot ? { pivot } : {}) };
+  if (determinant(by) > 0) return { part: record, shape: next };
   // A mirrored shape is inside out until its faces are turned over.
   const faces = planFaces(next.mesh, (f) => ({
     ...f,
     corners: [...f.corners].reverse(),
     vertices: [...f.vertices].reverse(),
   }));
-  return rebuiltPart(next, faces, sameVertices(next.mesh));
+  return { part: record, shape: rebuiltShape(next, faces, sameVertices(next.mesh)) };
 }
 
 /** Normals under a transform: by its cofactors, which need no inverse, made one long again. */

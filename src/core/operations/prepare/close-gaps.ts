@@ -1,9 +1,9 @@
 import { z } from "zod";
-import { mapParts } from "../../layout/asset";
+import { mapShapes } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
-import { closeGaps as closePart } from "../../prepare/repairs";
+import { closeGaps as closeShape } from "../../prepare/repairs";
 import type { EditOperation } from "../operation";
-import { partsInScope } from "../scope";
+import { shapesInScope } from "../scope";
 import { count } from "../words";
 
 const options = z.object({
@@ -27,13 +27,13 @@ export const closeGaps: EditOperation<z.infer<typeof options>> = {
   big: true,
   options,
   run(asset, scope, { edges }) {
-    const ids = new Set(partsInScope(asset, scope).map((p) => p.id));
+    const ids = new Set(shapesInScope(asset, scope).map((s) => s.id));
     let total = 0;
-    const next = mapParts(asset, (p) => {
-      if (!ids.has(p.id)) return p;
-      const { part, closed } = closePart(p, edges);
+    const next = mapShapes(asset, (s) => {
+      if (!ids.has(s.id)) return s;
+      const { shape, closed } = closeShape(s, edges);
       total += closed;
-      return part;
+      return shape;
     });
     if (!total) throw new UserError(`No open border has ${edges} edges or fewer.`);
     return { asset: next, words: `Close ${count(total, "gap")}`, notes: [] };

@@ -7,5 +7,5 @@ export const collapseNeedleFaces = repairOperation({
   title: "Collapse needles",
   about: "Joins the ends of the shortest side of needle faces.",
   nothing: "There is no needle with a short side.",
-  mend: (part, culprits) => collapseNeedles(part, culprits("needles")),
+  mend: (shape, culprits) => collapseNeedles(shape, culprits("needles")),
 });

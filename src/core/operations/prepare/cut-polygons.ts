@@ -25,8 +25,8 @@ export const cutPolygonsOp: EditOperation<z.infer<typeof options>> = {
     mendParts(
       asset,
       scope,
-      (part, culprits) =>
-        cutPolygons(part, [...(culprits("concave") ?? []), ...((which === "all" && culprits("polygons")) || [])]),
+      (shape, culprits) =>
+        cutPolygons(shape, [...(culprits("concave") ?? []), ...((which === "all" && culprits("polygons")) || [])]),
       "No face is to be cut.",
       (parts) => `Cut polygons on ${count(parts, "part")}`,
     ),

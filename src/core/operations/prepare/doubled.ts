@@ -1,10 +1,10 @@
 import { z } from "zod";
-import { type Asset, measuringTransform, type Part } from "../../layout/asset";
+import type { Asset, PlacedShape } from "../../layout/asset";
 import { topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
 import { leastDistance, nearPairs } from "../../prepare/near-points";
 import type { Scope } from "../operation";
-import { partsInScope } from "../scope";
+import { shapesInScope } from "../scope";
 
 export const doubledOptions = z.object({
   distance: z
@@ -15,26 +15,26 @@ export const doubledOptions = z.object({
 });
 
 export interface Doubled {
-  readonly part: Part;
+  readonly shape: PlacedShape;
   readonly pairs: number[];
-  /** The least distance between vertices beyond it that do not share an edge; Infinity when there are none. */
-  readonly unrelated: number;
+  /** The least distance between vertices beyond it that do not share an edge; null when that was not asked for. */
+  readonly unrelated: number | null;
 }
 
 /** Pairs of vertices within a distance, in world lengths, by part. */
 export function doubledPairs(asset: Asset, scope: Scope, distance: number): Doubled[] {
-  return partsInScope(asset, scope).map((part) => {
-    const world = worldPositions(part.mesh, measuringTransform(asset, part));
+  return shapesInScope(asset, scope).map((shape) => {
+    const world = worldPositions(shape.mesh, shape.metric);
     const { pairs } = nearPairs(world, distance);
-    return { part, pairs, unrelated: Infinity };
+    return { shape, pairs, unrelated: null };
   });
 }
 
 /** Beside the pairs, how near the nearest vertices come that are none. */
-export function withUnrelated(asset: Asset, found: readonly Doubled[], distance: number): Doubled[] {
-  return found.map(({ part, pairs }) => {
-    const world = worldPositions(part.mesh, measuringTransform(asset, part));
-    const t = topologyOf(part.mesh);
+export function withUnrelated(found: readonly Doubled[], distance: number): Doubled[] {
+  return found.map(({ shape, pairs }) => {
+    const world = worldPositions(shape.mesh, shape.metric);
+    const t = topologyOf(shape.mesh);
     const linked = new Set<number>();
     const n = world.length / 3;
     for (let e = 0; e < t.edgeCount; e++) {
@@ -51,6 +51,6 @@ export function withUnrelated(asset: Asset, found: readonly Doubled[], distance:
       extent = Math.max(extent, high - low);
     }
     const related = (a: number, b: number) => linked.has(Math.min(a, b) * n + Math.max(a, b));
-    return { part, pairs, unrelated: leastDistance(world, distance, related, extent || 1) };
+    return { shape, pairs, unrelated: leastDistance(world, distance, related, extent || 1) };
   });
 }

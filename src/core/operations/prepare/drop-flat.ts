@@ -7,5 +7,5 @@ export const dropFlatFaces = repairOperation({
   title: "Remove faces without area",
   about: "Removes faces without area, and repeated vertices from faces.",
   nothing: "Every face has an area and no vertex twice.",
-  mend: (part, culprits) => dropFlat(part, culprits("flat")),
+  mend: (shape, culprits) => dropFlat(shape, culprits("flat")),
 });

@@ -7,5 +7,5 @@ export const dropStrayVertices = repairOperation({
   title: "Remove stray vertices",
   about: "Removes vertices that no face uses.",
   nothing: "There is no stray vertex.",
-  mend: (part, culprits) => dropStray(part, culprits("stray")),
+  mend: (shape, culprits) => dropStray(shape, culprits("stray")),
 });

@@ -1,5 +1,5 @@
 import type { z } from "zod";
-import { mapParts } from "../../layout/asset";
+import { mapShapes } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { joinVertices } from "../../prepare/repairs";
 import type { EditOperation } from "../operation";
@@ -20,9 +20,9 @@ export const joinDoubled: EditOperation<z.infer<typeof doubledOptions>> = {
     const found = doubledPairs(asset, scope, distance);
     const total = found.reduce((n, f) => n + f.pairs.length / 2, 0);
     if (!total) throw new UserError("No two vertices lie within that distance.");
-    const byPart = new Map(found.map((f) => [f.part.id, f.pairs]));
+    const pairs = new Map(found.map((f) => [f.shape.id, f.pairs]));
     return {
-      asset: mapParts(asset, (p) => joinVertices(p, (p.instanceOf === undefined && byPart.get(p.id)) || [])),
+      asset: mapShapes(asset, (s) => joinVertices(s, pairs.get(s.id) ?? [])),
       words: `Join ${count(total, "pair")} of vertices`,
       notes: [],
     };

@@ -3,6 +3,7 @@ import { type Part, withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { type Mat4, multiply, transformPoints } from "../../mesh/transform";
 import type { EditOperation } from "../operation";
+import { partsInScope } from "../scope";
 import { count } from "../words";
 
 const along = (axis: string) =>
@@ -32,9 +33,9 @@ export const movePart: EditOperation<z.infer<typeof options>> = {
   picks: true,
   options,
   run(asset, scope, { x, y, z: dz, turn }) {
-    const ids = scope.selection?.items;
-    if (!ids) throw new UserError("Pick the parts to move first.");
+    if (!scope.picked && !scope.selection) throw new UserError("Pick the parts to move first.");
     if (!x && !y && !dz && !turn) throw new UserError("Say how far to move or turn.");
+    const ids = new Set(partsInScope(asset, scope).map((p) => p.id));
     const moved = (part: Part): Part => {
       const pivot = transformPoints(part.transform, Float64Array.from(part.pivot ?? [0, 0, 0]));
       const about = multiply(

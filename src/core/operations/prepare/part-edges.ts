@@ -7,5 +7,5 @@ export const partManyFaced = repairOperation({
   title: "Part edges with many faces",
   about: "Gives the faces at edges with three or more of them vertices of their own, so that they come apart there.",
   nothing: "No edge has three or more faces.",
-  mend: (part, culprits) => partEdges(part, culprits("manyFaced")),
+  mend: (shape, culprits) => partEdges(shape, culprits("manyFaced")),
 });

@@ -13,11 +13,11 @@ export const pickDoubled: SelectOperation<z.infer<typeof doubledOptions>> = {
   acts: "parts",
   options: doubledOptions,
   run(asset, scope, { distance }) {
-    const found = withUnrelated(asset, doubledPairs(asset, scope, distance), distance);
+    const found = withUnrelated(doubledPairs(asset, scope, distance), distance);
     const total = found.reduce((n, f) => n + f.pairs.length / 2, 0);
-    const next = Math.min(...found.map((f) => f.unrelated));
+    const next = Math.min(...found.map((f) => f.unrelated ?? Infinity));
     const items = new Map(
-      found.filter((f) => f.pairs.length).map((f) => [f.part.id, Uint32Array.from(new Set(f.pairs)).sort()] as const),
+      found.filter((f) => f.pairs.length).map((f) => [f.shape.id, Uint32Array.from(new Set(f.pairs)).sort()] as const),
     );
     const beside = Number.isFinite(next)
       ? ` The nearest vertices beyond that without an edge between them are ${+next.toPrecision(3)} ${asset.unit} apart.`

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { box, lathe, placed } from "../../../../demo/kit";
 import { marketCart } from "../../../../demo/models/market-cart";
+import { edit, assetOf as meshAsset, picking, quiet, shapeAt } from "../../../testing/assets";
 import { measure } from "../../check/measure";
-import { type Asset, layoutParts, numberedSets, type Part } from "../../layout/asset";
-import { emptyLayout } from "../../layout/uv-set";
+import { type Asset, shapesOf } from "../../layout/asset";
 import { meshFromPolygons } from "../../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { IDENTITY, type Mat4 } from "../../mesh/transform";
@@ -11,25 +11,8 @@ import { FAULTS, findFaults } from "../../prepare/faults";
 import { runEdit, runSelect } from "../run";
 import { everything } from "../scope";
 
-const quiet = { progress: () => {} };
-const edit = async (asset: Asset, id: string, options: unknown = {}, scope = everything(asset)) =>
-  (await runEdit(asset, id, options, scope, quiet)).asset;
-
-function assetOf(points: number[], faces: number[][], transform: Mat4 = IDENTITY): Asset {
-  const mesh = meshFromPolygons(points, faces);
-  const part: Part = { id: "p1", name: "Part", path: [], mesh, transform, uvSets: [emptyLayout(mesh)] };
-  return {
-    id: "a",
-    name: "Test",
-    unit: "cm",
-    up: "y",
-    sets: numberedSets(1),
-    parts: [part],
-    materials: [],
-    images: [],
-    source: { name: "t.made", format: "made" },
-  };
-}
+const assetOf = (points: number[], faces: number[][], transform: Mat4 = IDENTITY): Asset =>
+  meshAsset(meshFromPolygons(points, faces), undefined, transform);
 const cube = (transform: Mat4 = IDENTITY) => {
   const s = box([2, 2, 2]);
   return assetOf(s.points.flat(), s.faces, transform);
@@ -70,8 +53,8 @@ describe("repairs", () => {
     );
     expect([...found.selection.items.get("p1")!]).toEqual([1, 2, 3, 4]);
     const joined = await edit(asset, "join-doubled", { distance: 0.01 });
-    expect(joined.parts[0]!.mesh.positions).toHaveLength(12);
-    expect(joined.parts[0]!.mesh.positions[3]).toBe(1); // the first of a pair stays where it was
+    expect(shapeAt(joined, 0).mesh.positions).toHaveLength(12);
+    expect(shapeAt(joined, 0).mesh.positions[3]).toBe(1); // the first of a pair stays where it was
     expect(kinds(joined)).toEqual(["borders"]);
     await expect(runEdit(asset, "join-doubled", { distance: 9 }, everything(asset), quiet)).rejects.toThrow(
       "all its faces",
@@ -79,17 +62,17 @@ describe("repairs", () => {
   });
 
   it("winds faces alike, outwards where the shape is closed, and keeps the layout", async () => {
-    const { parts, ...rest } = await edit(await edit(cube(), "creased", { angle: 40 }), "unfold");
-    const { mesh } = parts[0]!;
+    const laid = await edit(await edit(cube(), "creased", { angle: 40 }), "unfold");
+    const { mesh } = shapeAt(laid);
     const faces = Array.from({ length: 6 }, (_, f) => [
       ...mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!),
     ]);
     for (const f of [0, 2, 3]) faces[f]!.reverse();
-    const broken = { ...rest, parts: [{ ...assetOf([...mesh.positions], faces).parts[0]! }] };
+    const broken = assetOf([...mesh.positions], faces);
     expect(kinds(broken)).toEqual(["winding"]);
     const mended = await edit(broken, "wind-alike");
     expect(kinds(mended)).toEqual([]);
-    const turned = await edit({ ...rest, parts }, "move", { turn: 90 });
+    const turned = await edit(laid, "move", { turn: 90 });
     await expect(runEdit(turned, "wind-alike", {}, everything(turned), quiet)).rejects.toThrow("wound alike");
   });
 
@@ -105,13 +88,13 @@ describe("repairs", () => {
     expect(kinds(asset)).toContain("manyFaced");
     const parted = await edit(asset, "part-edges");
     expect(kinds(parted)).not.toContain("manyFaced");
-    expect(parted.parts[0]!.mesh.faceStart).toHaveLength(4);
+    expect(shapeAt(parted, 0).mesh.faceStart).toHaveLength(4);
   });
 
   it("drops stray vertices and faces without area, collapses needles, cuts polygons, closes gaps", async () => {
     const stray = assetOf([0, 0, 0, 9, 9, 9, 1, 0, 0, 0, 1, 0], [[0, 2, 3]]);
     expect(kinds(stray)).toContain("stray");
-    expect((await edit(stray, "drop-stray")).parts[0]!.mesh.positions).toHaveLength(9);
+    expect(shapeAt(await edit(stray, "drop-stray"), 0).mesh.positions).toHaveLength(9);
 
     const flat = assetOf(
       [0, 0, 0, 1, 0, 0, 2, 0, 0, 0, 1, 0],
@@ -122,7 +105,7 @@ describe("repairs", () => {
       ],
     );
     expect([...findFaults(flat).get("flat")!.get("p1")!]).toEqual([0, 2]);
-    const mended = (await edit(flat, "drop-flat")).parts[0]!.mesh;
+    const mended = shapeAt(await edit(flat, "drop-flat"), 0).mesh;
     expect([...mended.faceStart]).toEqual([0, 3, 6]);
 
     const needle = assetOf(
@@ -139,7 +122,7 @@ describe("repairs", () => {
     expect(kinds(arrow)).toContain("concave");
     const cut = await edit(arrow, "cut-polygons", { which: "concave" });
     expect(kinds(cut)).not.toContain("concave");
-    expect(cut.parts[0]!.mesh.faceStart).toHaveLength(3);
+    expect(shapeAt(cut, 0).mesh.faceStart).toHaveLength(3);
 
     const tube = lathe(
       [
@@ -154,7 +137,7 @@ describe("repairs", () => {
     );
     const closed = await edit(open, "close-gaps");
     expect(kinds(closed)).toEqual(["polygons"]);
-    const t = topologyOf(closed.parts[0]!.mesh);
+    const t = topologyOf(shapeAt(closed, 0).mesh);
     expect(Array.from({ length: t.edgeCount }, (_, e) => edgeFaceCount(t, e)).every((n) => n === 2)).toBe(true);
   });
 
@@ -169,20 +152,16 @@ describe("repairs", () => {
     expect(after.seamLength).toBeCloseTo(before.seamLength!, 9);
     expect(after.shells).toBe(before.shells);
     const cart = marketCart();
-    const all = { set: 0, parts: cart.parts.map((p) => p.id) };
-    await expect(runEdit(cart, "apply-transform", {}, all, quiet)).rejects.toThrow("its own mesh first");
+    await expect(runEdit(cart, "apply-transform", {}, everything(cart), quiet)).rejects.toThrow("make it unique first");
   });
 
   it("moves parts, sets pivots and units", async () => {
     const asset = await edit(cube(), "set-pivot", { at: "foot" });
-    const scope = {
-      ...everything(asset),
-      selection: { kind: "faces" as const, items: new Map([["p1", Uint32Array.of(0)]]) },
-    };
+    const scope = picking(asset, "faces", [0]);
     const moved = await edit(asset, "move-part", { x: 3, turn: 90 }, scope);
     expect(moved.parts[0]!.transform[12]).toBeCloseTo(3 + asset.parts[0]!.pivot![0] - asset.parts[0]!.pivot![2], 12);
     await expect(runEdit(asset, "move-part", { x: 1 }, everything(asset), quiet)).rejects.toThrow("Pick the parts");
     expect((await edit(asset, "set-unit", { unit: "mm" })).unit).toBe("mm");
-    expect(layoutParts(moved)).toHaveLength(1);
+    expect(shapesOf(moved)).toHaveLength(1);
   });
 });

@@ -1,9 +1,9 @@
 import { z } from "zod";
-import { type Asset, mapParts, type Part } from "../../layout/asset";
+import { type Asset, mapShapes, type PlacedShape } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { type FaultKind, findFaults } from "../../prepare/faults";
 import type { EditOperation, EditResult, Scope } from "../operation";
-import { partsInScope } from "../scope";
+import { shapesInScope } from "../scope";
 import { count } from "../words";
 
 /** The culprits of one kind on a part. */
@@ -19,19 +19,19 @@ export type Culprits = (kind: FaultKind) => Uint32Array | undefined;
 export function mendParts(
   asset: Asset,
   scope: Scope,
-  mend: (part: Part, culprits: Culprits) => Part,
+  mend: (shape: PlacedShape, culprits: Culprits) => PlacedShape,
   nothing: string,
   words: (parts: number) => string,
 ): EditResult {
-  const parts = partsInScope(asset, scope);
+  const parts = shapesInScope(asset, scope);
   const faults = findFaults(asset, new Set(parts.map((p) => p.id)));
-  const mended = new Map<string, Part>();
-  for (const part of parts) {
-    const next = mend(part, (kind) => faults.get(kind)?.get(part.id));
-    if (next !== part) mended.set(part.id, next);
+  const mended = new Map<string, PlacedShape>();
+  for (const shape of parts) {
+    const next = mend(shape, (kind) => faults.get(kind)?.get(shape.id));
+    if (next !== shape) mended.set(shape.id, next);
   }
   if (!mended.size) throw new UserError(nothing);
-  return { asset: mapParts(asset, (p) => mended.get(p.id) ?? p), words: words(mended.size), notes: [] };
+  return { asset: mapShapes(asset, (s) => mended.get(s.id) ?? s), words: words(mended.size), notes: [] };
 }
 
 /** A repair that has no options: what it is called, how it mends a part, and what it says when there was nothing to mend. */
@@ -40,7 +40,7 @@ export function repairOperation(plan: {
   title: string;
   about: string;
   nothing: string;
-  mend: (part: Part, culprits: Culprits) => Part;
+  mend: (shape: PlacedShape, culprits: Culprits) => PlacedShape;
 }): EditOperation<Record<string, never>> {
   const { mend, nothing, ...told } = plan;
   return {

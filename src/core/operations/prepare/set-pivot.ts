@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { mapParts, type Part } from "../../layout/asset";
+import { mapParts, type Part, shapeOf } from "../../layout/asset";
 import type { EditOperation } from "../operation";
 import { partsInScope } from "../scope";
 import { count } from "../words";
@@ -27,18 +27,19 @@ export const setPivot: EditOperation<z.infer<typeof options>> = {
     const set = (part: Part): Part => {
       const { pivot: _, ...rest } = part;
       if (at === "origin") return rest;
+      const { positions } = shapeOf(asset, part).mesh;
       const point = [0, 1, 2].map((d) => {
         let [low, high] = [Infinity, -Infinity];
-        for (let i = d; i < part.mesh.positions.length; i += 3) {
-          low = Math.min(low, part.mesh.positions[i]!);
-          high = Math.max(high, part.mesh.positions[i]!);
+        for (let i = d; i < positions.length; i += 3) {
+          low = Math.min(low, positions[i]!);
+          high = Math.max(high, positions[i]!);
         }
         return at === "foot" && d === up ? low : (low + high) / 2;
       });
       return { ...rest, pivot: point as [number, number, number] };
     };
     return {
-      asset: mapParts(asset, (p) => (ids.has(p.instanceOf ?? p.id) ? set(p) : p)),
+      asset: mapParts(asset, (p) => (ids.has(p.id) ? set(p) : p)),
       words: `Pivot of ${count(ids.size, "part")} at the ${at}`,
       notes: [],
     };

@@ -7,5 +7,5 @@ export const windFacesAlike = repairOperation({
   title: "Wind faces alike",
   about: "Turns faces over so that neighbours run alike; closed shapes face outwards.",
   nothing: "All faces are wound alike.",
-  mend: (part) => windAlike(part),
+  mend: (shape) => windAlike(shape),
 });

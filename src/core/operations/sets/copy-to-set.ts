@@ -1,11 +1,11 @@
 import { z } from "zod";
+import { withLayouts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
-import type { UvSet } from "../../layout/uv-set";
 import type { EditOperation } from "../operation";
-import { facesInScope, layoutOf } from "../scope";
+import { facesInScope, layoutOf, targetSet } from "../scope";
 import { count } from "../words";
 import { withFacesFrom } from "./face-copies";
-import { otherOption, otherSet, reordered } from "./set-tools";
+import { otherOption, otherSet } from "./set-tools";
 
 const options = z.object({ other: otherOption });
 
@@ -21,19 +21,17 @@ export const copyToSet: EditOperation<z.infer<typeof options>> = {
   run(asset, scope, { other }) {
     const to = otherSet(asset, scope.set, other);
     let total = 0;
-    const copies = new Map<string, UvSet>();
-    for (const { part, faces } of facesInScope(asset, scope)) {
-      const source = part.uvSets[scope.set];
-      if (!source || !faces.length) continue;
-      copies.set(part.id, withFacesFrom(part.mesh, layoutOf(part, to), source, faces));
+    const changes = facesInScope(asset, scope).flatMap(({ shape, faces }) => {
+      const source = shape.layouts.get(scope.set);
+      if (!source || !faces.length) return [];
       total += faces.length;
-    }
+      const layout = withFacesFrom(shape.mesh, layoutOf(shape, to.id), source, faces);
+      return [{ shape: shape.id, set: to.id, layout }];
+    });
     if (!total) throw new UserError("These faces have nothing to copy in the target set.");
     return {
-      asset: reordered(asset, (part) =>
-        asset.sets.map((_, i) => (i === to ? copies.get(part.id) : undefined) ?? part.uvSets[i]),
-      ),
-      words: `Copy ${count(total, "face")} from ${asset.sets[scope.set]!.name} to ${asset.sets[to]!.name}`,
+      asset: withLayouts(asset, changes),
+      words: `Copy ${count(total, "face")} from ${targetSet(asset, scope).name} to ${to.name}`,
       notes: [],
     };
   },

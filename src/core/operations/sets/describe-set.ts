@@ -2,24 +2,25 @@ import { z } from "zod";
 import { PURPOSES } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
-import { nameOption, withInfo } from "./set-tools";
+import { targetSet } from "../scope";
+import { nameOption, withSet } from "./set-tools";
 
 const options = z.object({
   name: nameOption,
   purpose: z
-    .enum(["as it is", ...PURPOSES])
-    .default("as it is")
+    .enum(["unchanged", ...PURPOSES])
+    .default("unchanged")
     .meta({ title: "Purpose", description: "What the set is for" }),
   written: z
-    .enum(["as it is", "0", "1", "2", "3", "4", "5", "6", "7", "not at all"])
-    .default("as it is")
+    .enum(["unchanged", "0", "1", "2", "3", "4", "5", "6", "7", "not at all"])
+    .default("unchanged")
     .meta({ title: "Written as", description: "The texture coordinate set it is exported as" }),
 });
 
 /** Gives the target UV set a name and a purpose, and says which coordinate set it is written as. */
 export const describeSet: EditOperation<z.infer<typeof options>> = {
   id: "describe-set",
-  title: "Name the target set",
+  title: "UV set properties",
   about: "Gives the target UV set a name and a purpose, and says which coordinate set it is written as.",
   kind: "edit",
   stage: "brief",
@@ -27,19 +28,20 @@ export const describeSet: EditOperation<z.infer<typeof options>> = {
   locked: "may",
   options,
   run(asset, scope, { name, purpose, written }) {
-    const now = asset.sets[scope.set]!;
-    const exportAs = written === "as it is" ? now.exportAs : written === "not at all" ? null : Number(written);
+    const now = targetSet(asset, scope);
+    const exportAs = written === "unchanged" ? now.exportAs : written === "not at all" ? null : Number(written);
     if (name && name !== now.name && asset.sets.some((s) => s.name === name))
       throw new UserError(`There is a UV set called ${name} already.`);
-    const other = asset.sets.findIndex((s, i) => i !== scope.set && exportAs !== null && s.exportAs === exportAs);
-    const moved = other >= 0 ? withInfo(asset, other, { exportAs: now.exportAs }) : asset;
-    if (asset.sets.every((s, i) => (i === scope.set ? exportAs : s.exportAs) === null))
+    if (exportAs === null && asset.sets.every((s) => s === now || s.exportAs === null))
       throw new UserError("One UV set at least must be written.");
-    const next = withInfo(moved, scope.set, {
+    // A number is written by one set: the one that had it takes the number this one had.
+    const other = asset.sets.find((s) => s !== now && exportAs !== null && s.exportAs === exportAs);
+    const moved = other ? withSet(asset, other.id, { exportAs: now.exportAs }) : asset;
+    const next = {
       name: name || now.name,
-      purpose: purpose === "as it is" ? now.purpose : purpose,
+      purpose: purpose === "unchanged" ? now.purpose : purpose,
       exportAs,
-    });
-    return { asset: next, words: `UV set ${next.sets[scope.set]!.name}: ${next.sets[scope.set]!.purpose}`, notes: [] };
+    };
+    return { asset: withSet(moved, now.id, next), words: `UV set ${next.name}: ${next.purpose}`, notes: [] };
   },
 };

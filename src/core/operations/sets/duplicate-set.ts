@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { freshId } from "../../layout/asset";
 import type { EditOperation } from "../operation";
+import { targetSet } from "../scope";
 import { freeExport, freeName, nameOption, withNewSet } from "./set-tools";
 
 const options = z.object({ name: nameOption });
@@ -17,10 +18,10 @@ export const duplicateSet: EditOperation<z.infer<typeof options>> = {
   options,
   run(asset, scope, { name }) {
     const id = freshId("s");
-    const now = asset.sets[scope.set]!;
+    const now = targetSet(asset, scope);
     const info = { ...now, id, name: freeName(asset, name || `${now.name} copy`), exportAs: freeExport(asset) };
     return {
-      asset: withNewSet(asset, scope.set + 1, info, (part) => part.uvSets[scope.set]),
+      asset: withNewSet(asset, asset.sets.indexOf(now) + 1, info, (shape) => shape.layouts.get(now.id)),
       words: `Duplicate UV set ${now.name} as ${info.name}`,
       notes: [],
       target: id,

@@ -1,11 +1,11 @@
-import type { Part } from "../../layout/asset";
+import type { PlacedShape } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { carryLayouts } from "../../layout/carry";
-import type { UvSet } from "../../layout/uv-set";
+import type { Layout } from "../../layout/layout";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 
 /** A layout with some faces as they lie in another layout of the same mesh. */
-export function withFacesFrom(mesh: PolyMesh, own: UvSet, other: UvSet, faces: Uint32Array): UvSet {
+export function withFacesFrom(mesh: PolyMesh, own: Layout, other: Layout, faces: Uint32Array): Layout {
   const taken = new Int32Array(mesh.cornerVertex.length).fill(-1);
   for (const f of faces) for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) taken[c] = c;
   const rest = taken.map((c, i) => (c < 0 ? i : -1));
@@ -16,9 +16,9 @@ export function withFacesFrom(mesh: PolyMesh, own: UvSet, other: UvSet, faces: U
 }
 
 /** Faces that one layout lays and the other does not. */
-export function unlaidFaces(part: Part, own: UvSet, other: UvSet): Uint32Array {
+export function unlaidFaces(shape: PlacedShape, own: Layout, other: Layout): Uint32Array {
   const faces: number[] = [];
-  for (let f = 0; f + 1 < part.mesh.faceStart.length; f++)
+  for (let f = 0; f + 1 < shape.mesh.faceStart.length; f++)
     if (!getBit(own.mapped, f) && getBit(other.mapped, f)) faces.push(f);
   return Uint32Array.from(faces);
 }

@@ -1,10 +1,11 @@
 import { z } from "zod";
+import { shapesOf, withLayouts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
-import { layoutOf } from "../scope";
+import { layoutOf, targetSet } from "../scope";
 import { count } from "../words";
 import { unlaidFaces, withFacesFrom } from "./face-copies";
-import { otherOption, otherSet, reordered } from "./set-tools";
+import { otherOption, otherSet } from "./set-tools";
 
 const options = z.object({ other: otherOption });
 
@@ -21,18 +22,17 @@ export const mergeSets: EditOperation<z.infer<typeof options>> = {
   run(asset, scope, { other }) {
     const from = otherSet(asset, scope.set, other);
     let total = 0;
-    const next = reordered(asset, (part) => {
-      const source = part.uvSets[from];
-      const list = asset.sets.map((_, i) => part.uvSets[i]);
-      if (!source || part.locked !== undefined) return list;
-      const own = layoutOf(part, scope.set);
-      const faces = unlaidFaces(part, own, source);
+    const changes = shapesOf(asset).flatMap((shape) => {
+      const source = shape.layouts.get(from.id);
+      if (!source || shape.parts.some((p) => p.locked !== undefined)) return [];
+      const own = layoutOf(shape, scope.set);
+      const faces = unlaidFaces(shape, own, source);
       total += faces.length;
-      if (faces.length) list[scope.set] = withFacesFrom(part.mesh, own, source, faces);
-      return list;
+      if (!faces.length) return [];
+      return [{ shape: shape.id, set: scope.set, layout: withFacesFrom(shape.mesh, own, source, faces) }];
     });
     if (!total) throw new UserError("The other set lays no face that this one lacks.");
-    const words = `Merge ${count(total, "face")} of ${asset.sets[from]!.name} into ${asset.sets[scope.set]!.name}`;
-    return { asset: next, words, notes: [] };
+    const words = `Merge ${count(total, "face")} of ${from.name} into ${targetSet(asset, scope).name}`;
+    return { asset: withLayouts(asset, changes), words, notes: [] };
   },
 };

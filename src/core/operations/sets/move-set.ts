@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
+import { targetSet } from "../scope";
 import { swapped } from "./swap-sets";
 
 const options = z.object({
@@ -18,13 +19,9 @@ export const moveSet: EditOperation<z.infer<typeof options>> = {
   locked: "may",
   options,
   run(asset, scope, { by }) {
-    const to = scope.set + (by === "up" ? -1 : 1);
-    if (to < 0 || to >= asset.sets.length)
-      throw new UserError(`This set is the ${by === "up" ? "first" : "last"} already.`);
-    return {
-      asset: swapped(asset, scope.set, to),
-      words: `Move UV set ${asset.sets[scope.set]!.name} ${by}`,
-      notes: [],
-    };
+    const set = targetSet(asset, scope);
+    const other = asset.sets[asset.sets.indexOf(set) + (by === "up" ? -1 : 1)];
+    if (!other) throw new UserError(`This set is the ${by === "up" ? "first" : "last"} already.`);
+    return { asset: swapped(asset, set, other), words: `Move UV set ${set.name} ${by}`, notes: [] };
   },
 };

@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { freshId, layoutParts, withLayouts } from "../../layout/asset";
+import { freshId, shapesOf, withLayouts } from "../../layout/asset";
 import type { EditOperation } from "../operation";
-import { packLayouts, packOptions } from "../pack";
+import { allShells, packLayouts, packOptions } from "../pack";
 import { count } from "../words";
 import { freeExport, freeName, nameOption, withNewSet } from "./set-tools";
 
@@ -10,7 +10,7 @@ const options = z.object({ name: nameOption, ...packOptions.shape });
 /** Makes a UV set in which everything the target set lays is packed into one tile; the target stays as it is. */
 export const packedSet: EditOperation<z.infer<typeof options>> = {
   id: "packed-set",
-  title: "Packed set beside this one",
+  title: "New packed copy",
   about: "Makes a UV set in which everything the target set lays is packed into one tile; the target stays as it is.",
   kind: "edit",
   stage: "brief",
@@ -25,10 +25,12 @@ export const packedSet: EditOperation<z.infer<typeof options>> = {
       purpose: "packed" as const,
       exportAs: freeExport(asset),
     };
-    const at = asset.sets.length;
-    const beside = withNewSet(asset, at, info, (part) => part.uvSets[scope.set]);
-    const work = layoutParts(beside).flatMap((part) => (part.uvSets[at] ? [{ part, layout: part.uvSets[at] }] : []));
-    const packed = packLayouts(beside, work, packing, at, context.progress);
+    const beside = withNewSet(asset, asset.sets.length, info, (shape) => shape.layouts.get(scope.set));
+    const work = shapesOf(beside).flatMap((shape) => {
+      const layout = shape.layouts.get(id);
+      return layout ? [allShells(shape, layout)] : [];
+    });
+    const packed = packLayouts(beside, work, packing, id, context.progress);
     return {
       asset: withLayouts(beside, packed.changes),
       words: `Packed set ${info.name}: ${count(packed.shells, "shell")}`,

@@ -1,8 +1,9 @@
 import { z } from "zod";
-import { freshId } from "../../layout/asset";
+import { freshId, shapesOf } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
-import { freeName, reordered, withNewSet } from "./set-tools";
+import { targetSet } from "../scope";
+import { freeName, withLayoutsIn, withNewSet } from "./set-tools";
 
 const options = z.object({});
 
@@ -12,22 +13,23 @@ export const setAside: EditOperation<Record<string, never>> = {
   title: "Set the layout aside",
   about: "Keeps the layout as it is in a scratch set and clears the target, so that a new one can be tried against it.",
   kind: "edit",
+  movesPins: true,
   stage: "brief",
   acts: "asset",
   big: true,
   options,
   run(asset, scope) {
-    if (!asset.parts.some((p) => p.uvSets[scope.set])) throw new UserError("There is no layout to set aside.");
-    const now = asset.sets[scope.set]!;
+    const now = targetSet(asset, scope);
+    if (!shapesOf(asset).some((s) => s.layouts.has(now.id))) throw new UserError("There is no layout to set aside.");
     const info = {
       id: freshId("s"),
       name: freeName(asset, `${now.name} as it was`),
       purpose: "scratch" as const,
       exportAs: null,
     };
-    const kept = withNewSet(asset, asset.sets.length, info, (part) => part.uvSets[scope.set]);
+    const kept = withNewSet(asset, asset.sets.length, info, (shape) => shape.layouts.get(now.id));
     return {
-      asset: reordered(kept, (part) => kept.sets.map((_, i) => (i === scope.set ? undefined : part.uvSets[i]))),
+      asset: withLayoutsIn(kept, now.id, () => undefined),
       words: `Set the layout of ${now.name} aside`,
       notes: [],
     };

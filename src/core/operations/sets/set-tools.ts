@@ -1,7 +1,15 @@
 import { z } from "zod";
-import { type Asset, type Part, PURPOSES, type SetInfo, withParts } from "../../layout/asset";
+import {
+  type Asset,
+  mapShapes,
+  type PlacedShape,
+  PURPOSES,
+  type Shape,
+  type UvSet,
+  type UvSetId,
+} from "../../layout/asset";
+import type { Layout } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import type { UvSet } from "../../layout/uv-set";
 
 /** Sets an asset may have: more than any receiver knows what to do with. */
 export const MOST_SETS = 16;
@@ -21,12 +29,13 @@ export const otherOption = z
   .default("")
   .meta({ title: "Other set", description: "The other UV set", from: "sets" });
 
-/** The index of the set an option names, other than the target. @throws UserError when there is none */
-export function otherSet(asset: Asset, target: number, name: string): number {
-  const found = asset.sets.findIndex((s, i) => i !== target && (s.id === name || s.name === name));
-  if (found >= 0) return found;
-  if (name || asset.sets.length !== 2) throw new UserError("Say which other UV set is meant.");
-  return 1 - target;
+/** The set an option names, other than the target. @throws UserError when there is none */
+export function otherSet(asset: Asset, target: UvSetId, name: string): UvSet {
+  const others = asset.sets.filter((s) => s.id !== target);
+  const found = others.find((s) => s.id === name) ?? others.find((s) => s.name === name);
+  if (found) return found;
+  if (name || others.length !== 1) throw new UserError("Say which other UV set is meant.");
+  return others[0]!;
 }
 
 /** A name not taken yet: itself, or with a number behind it. */
@@ -42,26 +51,26 @@ export function freeExport(asset: Asset): number | null {
   return null;
 }
 
-/** The asset with a set put in, and a layout of it for every part that owns one. */
-export function withNewSet(asset: Asset, at: number, info: SetInfo, layout: (part: Part) => UvSet | undefined): Asset {
+/** The asset with a set put in at a place of the list, and a layout in it for every shape that has one to give. */
+export function withNewSet(asset: Asset, at: number, set: UvSet, layout: (shape: Shape) => Layout | undefined): Asset {
   if (asset.sets.length >= MOST_SETS) throw new UserError(`An asset has at most ${MOST_SETS} UV sets.`);
-  const sets = [...asset.sets.slice(0, at), info, ...asset.sets.slice(at)];
-  return reordered({ ...asset, sets }, (part) => {
-    const list = asset.sets.map((_, i) => part.uvSets[i]);
-    list.splice(at, 0, layout(part));
-    return list;
-  });
+  const sets = [...asset.sets.slice(0, at), set, ...asset.sets.slice(at)];
+  return withLayoutsIn({ ...asset, sets }, set.id, layout);
 }
 
-/** The asset with the layouts of its parts put otherwise; instances follow. */
-export const reordered = (asset: Asset, lay: (part: Part) => Array<UvSet | undefined>): Asset =>
-  withParts(
-    asset,
-    asset.parts.map((p) => (p.instanceOf === undefined ? { ...p, uvSets: lay(p) } : p)),
-  );
+/** The asset with the layouts of one set replaced, or taken away where there is none to be. */
+export const withLayoutsIn = (asset: Asset, set: UvSetId, layout: (shape: PlacedShape) => Layout | undefined): Asset =>
+  mapShapes(asset, (shape) => {
+    const next = layout(shape);
+    if (next === shape.layouts.get(set)) return shape;
+    const layouts = new Map(shape.layouts);
+    if (next) layouts.set(set, next);
+    else layouts.delete(set);
+    return { ...shape, layouts };
+  });
 
 /** The asset with what is told of one set changed. */
-export const withInfo = (asset: Asset, at: number, change: Partial<SetInfo>): Asset => ({
+export const withSet = (asset: Asset, id: UvSetId, change: Partial<UvSet>): Asset => ({
   ...asset,
-  sets: asset.sets.map((s, i) => (i === at ? { ...s, ...change } : s)),
+  sets: asset.sets.map((s) => (s.id === id ? { ...s, ...change } : s)),
 });

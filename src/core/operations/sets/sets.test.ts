@@ -1,17 +1,17 @@
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
+import { layoutAt, picking, quiet } from "../../../testing/assets";
 import { measure } from "../../check/measure";
 import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
-import { type Asset, layoutParts } from "../../layout/asset";
+import { type Asset, shapesOf } from "../../layout/asset";
 import { countBits } from "../../layout/bits";
 import { deltaBetween, withDelta } from "../../layout/delta";
 import { runEdit } from "../run";
 import { everything } from "../scope";
 
-const quiet = { progress: () => {} };
 const run = async (asset: Asset, id: string, options: unknown = {}, set = 0) => {
-  const { asset: after, result } = await runEdit(asset, id, options, everything(asset, set), quiet);
+  const { asset: after, result } = await runEdit(asset, id, options, everything(asset, asset.sets[set]!.id), quiet);
   expect(withDelta(asset, deltaBetween(asset, after))).toEqual(after);
   expect(withDelta(after, deltaBetween(after, asset))).toEqual(asset);
   expect(decodeAsset(encodeAsset(after))).toEqual(after);
@@ -20,7 +20,7 @@ const run = async (asset: Asset, id: string, options: unknown = {}, set = 0) => 
 const edit = async (asset: Asset, id: string, options: unknown = {}, set = 0) =>
   (await run(asset, id, options, set)).after;
 const names = (asset: Asset) => asset.sets.map((s) => `${s.name}:${s.exportAs}`);
-const layouts = (asset: Asset, set: number) => layoutParts(asset).map((p) => p.uvSets[set]);
+const layouts = (asset: Asset, set: number) => shapesOf(asset).map((s) => s.layouts.get(asset.sets[set]!.id));
 
 describe("UV sets", () => {
   it("are added, named, reordered, swapped and deleted, their layouts with them", async () => {
@@ -49,16 +49,16 @@ describe("UV sets", () => {
   it("take copies of faces, merges, and let them be cleared and set aside", async () => {
     const lantern = await edit(paperLantern(), "draft", { resolution: 512 });
     const two = await edit(lantern, "add-set", { name: "Second" });
-    const part = layoutParts(two)[0]!;
+    const part = shapesOf(two)[0]!;
     const half = Uint32Array.from({ length: (part.mesh.faceStart.length - 1) >> 1 }, (_, f) => f);
-    const scope = { ...everything(two), selection: { kind: "faces" as const, items: new Map([[part.id, half]]) } };
+    const scope = picking(two, "faces", half, part.id);
     const copied = (await runEdit(two, "copy-to-set", { other: "Second" }, scope, quiet)).asset;
-    expect(countBits(layoutParts(copied)[0]!.uvSets[1]!.mapped)).toBe(half.length);
-    expect(layoutParts(copied)[1]!.uvSets[1]).toBeUndefined();
+    expect(countBits(layoutAt(copied, 0, 1).mapped)).toBe(half.length);
+    expect(layoutAt(copied, 1, 1)).toBeUndefined();
     const merged = await edit(copied, "merge-sets", { other: "Unique" }, 1);
-    layoutParts(merged).forEach((p) => {
-      expect(p.uvSets[1]!.uv).toEqual(p.uvSets[0]!.uv);
-      expect(p.uvSets[1]!.cut).toEqual(p.uvSets[0]!.cut);
+    shapesOf(merged).forEach((_, i) => {
+      expect(layoutAt(merged, i, 1).uv).toEqual(layoutAt(merged, i, 0).uv);
+      expect(layoutAt(merged, i, 1).cut).toEqual(layoutAt(merged, i, 0).cut);
     });
     const aside = await edit(lantern, "set-aside");
     expect(names(aside)).toEqual(["Unique:0", "Unique as it was:null"]);
@@ -75,20 +75,17 @@ describe("UV sets", () => {
     expect(after.sets[1]).toMatchObject({ name: "Packed", purpose: "packed", exportAs: 1 });
     expect(result.target).toBe(after.sets[1]!.id);
     expect(layouts(after, 0)).toEqual(layouts(mill, 0));
-    expect(measure(after, 512, 1).overlapShare).toBe(0);
-    expect(measure(after, 512, 1).outOfBoundsTriangles).toBe(0);
+    expect(measure(after, 512, after.sets[1]!.id).overlapShare).toBe(0);
+    expect(measure(after, 512, after.sets[1]!.id).outOfBoundsTriangles).toBe(0);
   });
 
   it("lose faces that are taken out of them", async () => {
     const lantern = await edit(paperLantern(), "draft", { resolution: 512 });
-    const part = layoutParts(lantern)[0]!;
-    const scope = {
-      ...everything(lantern),
-      selection: { kind: "faces" as const, items: new Map([[part.id, Uint32Array.of(0, 1, 5)]]) },
-    };
+    const part = shapesOf(lantern)[0]!;
+    const scope = picking(lantern, "faces", [0, 1, 5], part.id);
     const { asset } = await runEdit(lantern, "unmap", {}, scope, quiet);
     const faces = part.mesh.faceStart.length - 1;
-    expect(countBits(layoutParts(asset)[0]!.uvSets[0]!.mapped)).toBe(faces - 3);
+    expect(countBits(layoutAt(asset).mapped)).toBe(faces - 3);
   });
 
   it("are told of textures that lie by them", async () => {

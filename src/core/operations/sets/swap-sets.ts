@@ -1,15 +1,15 @@
 import { z } from "zod";
-import type { Asset } from "../../layout/asset";
+import type { Asset, UvSet } from "../../layout/asset";
 import type { EditOperation } from "../operation";
-import { otherOption, otherSet, reordered } from "./set-tools";
+import { targetSet } from "../scope";
+import { otherOption, otherSet } from "./set-tools";
 
 const options = z.object({ other: otherOption });
 
-/** The asset with two sets in each other's place. */
-export function swapped(asset: Asset, a: number, b: number): Asset {
-  const turn = (i: number) => (i === a ? b : i === b ? a : i);
-  const sets = asset.sets.map((_, i) => ({ ...asset.sets[turn(i)]!, exportAs: asset.sets[i]!.exportAs }));
-  return reordered({ ...asset, sets }, (part) => asset.sets.map((_, i) => part.uvSets[turn(i)]));
+/** The asset with two sets in each other's place, each written as what stood there before. */
+export function swapped(asset: Asset, a: UvSet, b: UvSet): Asset {
+  const turn = (s: UvSet) => (s === a ? b : s === b ? a : s);
+  return { ...asset, sets: asset.sets.map((s) => ({ ...turn(s), exportAs: s.exportAs })) };
 }
 
 /** Exchanges the places of the target UV set and another, with the coordinate sets they are written as. */
@@ -23,8 +23,8 @@ export const swapSets: EditOperation<z.infer<typeof options>> = {
   locked: "may",
   options,
   run(asset, scope, { other }) {
-    const to = otherSet(asset, scope.set, other);
-    const [a, b] = [asset.sets[scope.set]!.name, asset.sets[to]!.name];
-    return { asset: swapped(asset, scope.set, to), words: `Swap UV sets ${a} and ${b}`, notes: [] };
+    const set = targetSet(asset, scope);
+    const to = otherSet(asset, set.id, other);
+    return { asset: swapped(asset, set, to), words: `Swap UV sets ${set.name} and ${to.name}`, notes: [] };
   },
 };

@@ -1,27 +1,28 @@
 import { z } from "zod";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
+import { targetSet } from "../scope";
 import { count } from "../words";
 
 const options = z.object({
   material: z
     .string()
     .default("")
-    .meta({ title: "Material", description: "Material with an image", from: "materials" }),
+    .meta({ title: "Material", description: "Material with an image; left empty, all of them", from: "materials" }),
 });
 
 /** Says that the image of a material is laid by the target UV set. */
 export const textureSet: EditOperation<z.infer<typeof options>> = {
   id: "texture-set",
-  title: "Lay a texture by the target set",
-  about: "Says that the image of a material is laid by the target UV set.",
+  title: "Use this set for an image",
+  about: "Lays the image of a material, or of all, by the target UV set.",
   kind: "edit",
   stage: "brief",
   acts: "asset",
   locked: "may",
   options,
   run(asset, scope, { material }) {
-    const set = asset.sets[scope.set]!;
+    const set = targetSet(asset, scope);
     const wanted = asset.materials.filter((m) => m.texture && (!material || m.name === material));
     if (!wanted.length) throw new UserError("No such material has an image.");
     const materials = asset.materials.map((m) =>

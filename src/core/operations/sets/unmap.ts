@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { withLayouts } from "../../layout/asset";
 import { clearBit, getBit } from "../../layout/bits";
+import { withBits } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import { withBits } from "../../layout/uv-set";
 import type { EditOperation } from "../operation";
-import { facesInScope, layoutOf } from "../scope";
+import { facesInScope, layoutOf, targetSet } from "../scope";
 import { count } from "../words";
 
 const options = z.object({});
@@ -15,6 +15,7 @@ export const unmap: EditOperation<Record<string, never>> = {
   title: "Take coordinates away",
   about: "Takes the picked faces out of the target UV set: they have no coordinates in it any more.",
   kind: "edit",
+  movesPins: true,
   stage: "brief",
   acts: "faces",
   picks: true,
@@ -22,8 +23,8 @@ export const unmap: EditOperation<Record<string, never>> = {
   run(asset, scope) {
     if (!scope.selection) throw new UserError("Pick faces or shells first.");
     let total = 0;
-    const changes = facesInScope(asset, scope).flatMap(({ part, faces }) => {
-      const layout = layoutOf(part, scope.set);
+    const changes = facesInScope(asset, scope).flatMap(({ shape, faces }) => {
+      const layout = layoutOf(shape, scope.set);
       const mapped = layout.mapped.slice();
       let gone = 0;
       for (const f of faces) {
@@ -32,12 +33,14 @@ export const unmap: EditOperation<Record<string, never>> = {
         gone++;
       }
       total += gone;
-      return gone ? [{ part: part.id, set: scope.set, layout: withBits(part.mesh, layout, layout.cut, mapped) }] : [];
+      return gone
+        ? [{ shape: shape.id, set: scope.set, layout: withBits(shape.mesh, layout, layout.cut, mapped) }]
+        : [];
     });
     if (!total) throw new UserError("These faces have no coordinates in this UV set.");
     return {
       asset: withLayouts(asset, changes),
-      words: `Take ${count(total, "face")} out of ${asset.sets[scope.set]!.name}`,
+      words: `Take ${count(total, "face")} out of ${targetSet(asset, scope).name}`,
       notes: [],
     };
   },

@@ -1,10 +1,11 @@
 import { z } from "zod";
-import { layoutParts, withParts } from "../../layout/asset";
+import { shapesOf, withLayouts } from "../../layout/asset";
 import { carryLayouts } from "../../layout/carry";
 import { UserError } from "../../layout/user-error";
 import { turnedOver } from "../../transfer/carry-over";
 import { matchMeshes } from "../../transfer/match";
 import type { EditOperation, Note } from "../operation";
+import { shapesInScope } from "../scope";
 import { count } from "../words";
 import { broughtAsset } from "./brought";
 
@@ -23,28 +24,23 @@ export const layLayout: EditOperation<Record<string, never>> = {
   run(asset, scope, _, context) {
     const brought = broughtAsset(context);
     const notes: Note[] = [];
-    let laid = 0;
-    const free = new Set(layoutParts(brought));
-    const parts = asset.parts.map((part) => {
-      if (part.instanceOf !== undefined) return part;
-      const sameSize = [...free].filter((p) => p.mesh.cornerVertex.length === part.mesh.cornerVertex.length);
-      const named = sameSize.sort((a, b) => Number(b.name === part.name) - Number(a.name === part.name));
+    const free = new Set(shapesOf(brought));
+    const changes = shapesInScope(asset, scope).flatMap((shape) => {
+      const sameSize = [...free].filter((s) => s.mesh.cornerVertex.length === shape.mesh.cornerVertex.length);
+      const named = sameSize.sort((a, b) => Number(b.name === shape.name) - Number(a.name === shape.name));
       for (const source of named) {
-        const layout = source.uvSets[0];
-        const match = layout && matchMeshes(source.mesh, part.mesh);
+        const layout = source.layouts.get(brought.sets[0]!.id);
+        const match = layout && matchMeshes(source.mesh, shape.mesh);
         if (!layout || !match) continue;
         free.delete(source);
-        laid++;
-        const carried = carryLayouts(part.mesh, [{ mesh: source.mesh, layout, corner: match.corner }]);
-        const uvSets = asset.sets.map((_set, i) =>
-          i === scope.set ? turnedOver(part.mesh, carried, match.mirrored) : part.uvSets[i],
-        );
-        return { ...part, uvSets };
+        const carried = carryLayouts(shape.mesh, [{ mesh: source.mesh, layout, corner: match.corner }]);
+        return [{ shape: shape.id, set: scope.set, layout: turnedOver(shape.mesh, carried, match.mirrored) }];
       }
-      notes.push({ words: `No part of ${brought.source.name} is joined as ${part.name} is.`, shells: [] });
-      return part;
+      notes.push({ words: `No part of ${brought.source.name} has the topology of ${shape.name}.`, shells: [] });
+      return [];
     });
-    if (!laid) throw new UserError(notes[0]?.words ?? "The file lays none of these parts.");
-    return { asset: withParts(asset, parts), words: `Lay ${brought.source.name} on ${count(laid, "part")}`, notes };
+    if (!changes.length) throw new UserError(notes[0]?.words ?? "The file lays none of these parts.");
+    const words = `Lay ${brought.source.name} on ${count(changes.length, "part")}`;
+    return { asset: withLayouts(asset, changes), words, notes };
   },
 };

@@ -1,12 +1,12 @@
 import { z } from "zod";
 import { withLayouts } from "../../layout/asset";
 import { carryLayouts } from "../../layout/carry";
+import type { Layout } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import type { UvSet } from "../../layout/uv-set";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { symmetryOf } from "../../transfer/symmetry";
 import type { EditOperation, Note } from "../operation";
-import { layoutOf, partsInScope } from "../scope";
+import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
 
 const options = z.object({
@@ -38,24 +38,24 @@ export const mirrorHalf: EditOperation<z.infer<typeof options>> = {
     const d = "xyz".indexOf(axis);
     const notes: Note[] = [];
     let total = 0;
-    const changes = partsInScope(asset, scope).flatMap((part) => {
-      if (!part.uvSets[scope.set]) return [];
-      const layout = layoutOf(part, scope.set);
-      const made = mirrored(part.mesh, layout, d, from === "positive" ? 1 : -1, place === "beside");
+    const changes = shapesInScope(asset, scope).flatMap((shape) => {
+      if (!shape.layouts.get(scope.set)) return [];
+      const layout = layoutOf(shape, scope.set);
+      const made = mirrored(shape.mesh, layout, d, from === "positive" ? 1 : -1, place === "beside");
       if (made.missing)
         notes.push({
-          words: `${count(made.missing, "face")} of ${part.name} have no mirror image and stay as they are.`,
+          words: `${count(made.missing, "face")} of ${shape.name} have no mirror image and stay as they are.`,
           shells: [],
         });
       total += made.faces;
-      return made.faces ? [{ part: part.id, set: scope.set, layout: made.layout }] : [];
+      return made.faces ? [{ shape: shape.id, set: scope.set, layout: made.layout }] : [];
     });
     if (!total) throw new UserError(`No laid face has a mirror image across ${axis}.`);
     return { asset: withLayouts(asset, changes), words: `Mirror ${count(total, "face")} across ${axis}`, notes };
   },
 };
 
-function mirrored(mesh: PolyMesh, layout: UvSet, d: number, side: number, beside: boolean) {
+function mirrored(mesh: PolyMesh, layout: Layout, d: number, side: number, beside: boolean) {
   const { vertex, face, at } = symmetryOf(mesh, d);
   const corner = Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => c);
   const moved = new Uint8Array(mesh.cornerVertex.length);
@@ -89,7 +89,7 @@ function mirrored(mesh: PolyMesh, layout: UvSet, d: number, side: number, beside
 }
 
 /** The layout turned over about the right edge of its box. */
-function turnedBeside(layout: UvSet): UvSet {
+function turnedBeside(layout: Layout): Layout {
   let right = -Infinity;
   for (let i = 0; i < layout.uv.length; i += 2) right = Math.max(right, layout.uv[i]!);
   return { ...layout, uv: layout.uv.map((x, i) => (i % 2 ? x : 2 * right + 0.02 - x)) };

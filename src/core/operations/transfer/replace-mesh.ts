@@ -1,6 +1,18 @@
 import { z } from "zod";
 import { wholeParts } from "../../layout/assembly";
-import { type Asset, freshId, type Part, withParts } from "../../layout/asset";
+import {
+  type Asset,
+  bareShape,
+  freshId,
+  type Part,
+  type Shape,
+  type ShapeId,
+  shapeOf,
+  shapesOf,
+  type UvSetId,
+  withParts,
+} from "../../layout/asset";
+import type { Layout } from "../../layout/layout";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { carryOver } from "../../transfer/carry-over";
 import { matchMeshes } from "../../transfer/match";
@@ -15,6 +27,7 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
   about:
     "Puts a newer version of the file under the asset. Layouts are kept where the faces are as they were; the others are laid by the nearest surface and picked.",
   kind: "edit",
+  movesPins: true,
   stage: "brief",
   acts: "asset",
   needs: "file",
@@ -25,36 +38,41 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
     const brought = broughtAsset(context);
     const old = pairUp(asset, brought);
     const notes: Note[] = [];
-    const pick = new Map<string, Uint32Array>();
+    const pick = new Map<ShapeId, Uint32Array>();
     const sums = { kept: 0, moved: 0, fresh: 0, gone: 0 };
-    const ids = new Map(brought.parts.map((p) => [p.id, old.get(p.id)?.id ?? freshId("p")]));
-    const parts = brought.parts.map((p, i): Part => {
-      context.progress(i / brought.parts.length);
-      const was = old.get(p.id);
-      const own = {
-        ...p,
-        id: ids.get(p.id)!,
-        ...(p.instanceOf !== undefined ? { instanceOf: ids.get(p.instanceOf)! } : {}),
-      };
-      if (!was) {
-        notes.push({ words: `${p.name} is new.`, shells: [] });
-        return { ...own, uvSets: asset.sets.map((_set, k) => p.uvSets[k]) };
-      }
-      const { label, status, locked, path } = was;
-      const named = { ...own, path: path.length ? path : own.path, ...optional({ label, status, locked }) };
-      if (p.instanceOf !== undefined) return named;
-      const carried = carryOver(was, p.mesh);
+    // A shape that was keeps its name, unless two of the file's come from it.
+    const shapeIds = new Map<ShapeId, ShapeId>();
+    const shapes = shapesOf(brought).map((shape, i): Shape => {
+      context.progress(i / brought.shapes.size);
+      const was = old.get(shape.parts[0]!.id);
+      const taken = new Set(shapeIds.values());
+      const id = was && !taken.has(was.shape) ? was.shape : freshId("m");
+      shapeIds.set(shape.id, id);
+      if (!was) return { ...bareShape(shape), id, layouts: byPlace(asset, brought, shape) };
+      const carried = carryOver(shapeOf(asset, was), shape.mesh);
       for (const key of ["kept", "gone"] as const) sums[key] += carried[key];
       for (const key of ["moved", "fresh"] as const) sums[key] += carried[key].length;
       const affected = Uint32Array.from([...carried.moved, ...carried.fresh]).sort();
-      if (affected.length) pick.set(named.id, affected);
-      return { ...named, uvSets: carried.uvSets };
+      if (affected.length) pick.set(id, affected);
+      return { id, mesh: shape.mesh, layouts: carried.layouts };
+    });
+    const ids = new Map(brought.parts.map((p) => [p.id, old.get(p.id)?.id ?? freshId("p")]));
+    const parts = brought.parts.map((p): Part => {
+      const was = old.get(p.id);
+      const own = { ...p, id: ids.get(p.id)!, shape: shapeIds.get(p.shape)! };
+      if (!was) {
+        notes.push({ words: `${p.name} is new.`, shells: [] });
+        return own;
+      }
+      const { label, status, locked, path } = was;
+      return { ...own, path: path.length ? path : own.path, ...optional({ label, status, locked }) };
     });
     const there = new Set(ids.values());
     for (const p of asset.parts)
       if (!there.has(p.id)) notes.push({ words: `${p.name} is no longer there.`, shells: [] });
     const { source, materials, images } = brought;
-    const next = withParts({ ...asset, source, images, materials: keptTextures(asset, brought, materials) }, parts);
+    const emptied = { ...asset, source, images, materials: keptTextures(asset, brought, materials) };
+    const next = withParts(emptied, parts, shapes);
     const told = [
       `${count(sums.kept, "face")} kept`,
       ...(sums.moved ? [`${count(sums.moved, "face")} of another shape`] : []),
@@ -70,6 +88,15 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
     };
   },
 };
+
+/** The layouts a new shape came with, by the place of their sets. */
+function byPlace(asset: Asset, brought: Asset, shape: Shape): Map<UvSetId, Layout> {
+  const laid = asset.sets.flatMap((set, i) => {
+    const layout = brought.sets[i] && shape.layouts.get(brought.sets[i].id);
+    return layout ? [[set.id, layout] as const] : [];
+  });
+  return new Map(laid);
+}
 
 const optional = <T extends object>(values: T): Partial<T> =>
   Object.fromEntries(Object.entries(values).filter(([, v]) => v !== undefined)) as Partial<T>;
@@ -95,13 +122,13 @@ function pairUp(asset: Asset, brought: Asset): Map<string, Part> {
   for (const p of brought.parts)
     take(
       p.id,
-      [...free].find((q) => q.name === p.name && !q.instanceOf === !p.instanceOf),
+      [...free].find((q) => q.name === p.name),
     );
   for (const p of brought.parts)
     if (!out.has(p.id))
       take(
         p.id,
-        [...free].find((q) => alike(q.mesh, p.mesh)),
+        [...free].find((q) => alike(shapeOf(asset, q).mesh, shapeOf(brought, p).mesh)),
       );
   const left = brought.parts.filter((p) => !out.has(p.id));
   if (left.length === 1 && free.size === 1) take(left[0]!.id, [...free][0]);

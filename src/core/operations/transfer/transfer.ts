@@ -1,13 +1,13 @@
 import { z } from "zod";
-import { type Part, partById, withLayouts } from "../../layout/asset";
+import { type PlacedShape, placedShape, withLayouts } from "../../layout/asset";
 import { carryLayouts } from "../../layout/carry";
+import { type Layout, layoutFromCorners } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import { layoutFromCorners, type UvSet } from "../../layout/uv-set";
 import { turnedOver } from "../../transfer/carry-over";
 import { matchMeshes } from "../../transfer/match";
 import { layBySurface } from "../../transfer/nearest-surface";
 import type { EditOperation, Note } from "../operation";
-import { partsInScope } from "../scope";
+import { shapesInScope } from "../scope";
 import { count } from "../words";
 
 const options = z.object({
@@ -33,26 +33,29 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
   run(asset, scope, { from, way }, context) {
     const found = asset.parts.find((p) => p.id === from || p.name === from);
     if (!found) throw new UserError("Say which part's layout is to be copied.");
-    const source = found.instanceOf === undefined ? found : partById(asset, found.instanceOf);
-    const layout = source.uvSets[scope.set];
+    const source = placedShape(asset, found.shape);
+    const layout = source.layouts.get(scope.set);
     if (!layout) throw new UserError(`${source.name} has no layout in this UV set.`);
-    if (!scope.selection) throw new UserError("Pick the parts that are to get the layout.");
-    const targets = partsInScope(asset, scope).filter((p) => p.id !== source.id);
+    if (!scope.selection && !scope.picked) throw new UserError("Pick the parts that are to get the layout.");
+    const targets = shapesInScope(asset, scope).filter((p) => p.id !== source.id);
     if (!targets.length) throw new UserError("Pick another part than the one that is copied.");
     const notes: Note[] = [];
-    const changes = targets.flatMap((part, i) => {
+    const changes = targets.flatMap((shape, i) => {
       context.progress(i / targets.length);
-      const made = laid(source, layout, part, way);
+      const made = laid(source, layout, shape, way);
       if (!made) {
         notes.push({
-          words: `${part.name} is joined otherwise than ${source.name}; it was left as it was.`,
+          words: `${shape.name} has a different topology from ${source.name} and was not changed.`,
           shells: [],
         });
         return [];
       }
       if (made.way === "surface" && way === "best")
-        notes.push({ words: `${part.name} is joined otherwise and was laid by the nearest surface.`, shells: [] });
-      return [{ part: part.id, set: scope.set, layout: made.layout }];
+        notes.push({
+          words: `${shape.name} has a different topology and was laid by the nearest surface.`,
+          shells: [],
+        });
+      return [{ shape: shape.id, set: scope.set, layout: made.layout }];
     });
     if (!changes.length) throw new UserError(notes[0]!.words);
     return {
@@ -63,29 +66,34 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
   },
 };
 
-function laid(source: Part, layout: UvSet, part: Part, way: string): { layout: UvSet; way: string } | null {
-  const match = way === "surface" ? null : matchMeshes(source.mesh, part.mesh);
+function laid(
+  source: PlacedShape,
+  layout: Layout,
+  shape: PlacedShape,
+  way: string,
+): { layout: Layout; way: string } | null {
+  const match = way === "surface" ? null : matchMeshes(source.mesh, shape.mesh);
   if (match) {
-    const carried = carryLayouts(part.mesh, [{ mesh: source.mesh, layout, corner: match.corner }]);
-    return { layout: turnedOver(part.mesh, carried, match.mirrored), way: "connectivity" };
+    const carried = carryLayouts(shape.mesh, [{ mesh: source.mesh, layout, corner: match.corner }]);
+    return { layout: turnedOver(shape.mesh, carried, match.mirrored), way: "connectivity" };
   }
   if (way === "connectivity") return null;
-  const uv = new Float64Array(2 * part.mesh.cornerVertex.length).fill(Number.NaN);
-  const faces = Array.from({ length: part.mesh.faceStart.length - 1 }, (_, f) => f);
+  const uv = new Float64Array(2 * shape.mesh.cornerVertex.length).fill(Number.NaN);
+  const faces = Array.from({ length: shape.mesh.faceStart.length - 1 }, (_, f) => f);
   layBySurface(
     { mesh: source.mesh, layout, places: source.mesh.positions },
-    part.mesh,
-    fitted(source, part),
+    shape.mesh,
+    fitted(source, shape),
     faces,
     uv,
   );
-  return { layout: layoutFromCorners(part.mesh, uv), way: "surface" };
+  return { layout: layoutFromCorners(shape.mesh, uv), way: "surface" };
 }
 
 /** The target's places moved so that the middles of both boxes meet: a copy may stand elsewhere in its own space. */
-function fitted(source: Part, part: Part): Float64Array {
-  const [a, b] = [middle(source.mesh.positions), middle(part.mesh.positions)];
-  return part.mesh.positions.map((x, i) => x + a[i % 3]! - b[i % 3]!);
+function fitted(source: PlacedShape, shape: PlacedShape): Float64Array {
+  const [a, b] = [middle(source.mesh.positions), middle(shape.mesh.positions)];
+  return shape.mesh.positions.map((x, i) => x + a[i % 3]! - b[i % 3]!);
 }
 
 function middle(p: Float64Array): [number, number, number] {

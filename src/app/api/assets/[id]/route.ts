@@ -1,45 +1,37 @@
 import { z } from "zod";
-import { Summary } from "@/core/check/summary";
-import { encodeAsset } from "@/core/formats/asset-bundle";
-import { UserError } from "@/core/layout/user-error";
-import { deleteAsset, loadAsset, noteFigures, renameAsset } from "@/server/assets";
+import { deleteAsset, noteFigures, renameAsset, stateOf } from "@/server/assets";
 import { database } from "@/server/database";
-import { binary, respond } from "@/server/respond";
+import { idOf, jsonOf, queryOf, respond, StepNumber } from "@/server/respond";
+import { manifestOf } from "@/wire/manifest";
+import { AssetChange } from "@/wire/requests";
 
 type Params = { params: Promise<{ id: string }> };
 
-const Change = z.union([
-  z.object({ name: z.string().trim().min(1).max(300) }),
-  z.object({ version: z.number().int().min(0), figures: Summary }),
-]);
+const At = z.object({ at: StepNumber.optional() });
 
-/** The asset as a bundle, or with ?at=N as it stood then; where its history stands is in a header, in percent coding. */
+/** The asset as it stands, or with ?at=N as it stood then: arrays are told by hash. */
 export const GET = (request: Request, { params }: Params) =>
-  respond(async () => {
-    const at = z.coerce
-      .number()
-      .int()
-      .min(0)
-      .optional()
-      .safeParse(new URL(request.url).searchParams.get("at") ?? undefined);
-    if (!at.success) throw new UserError("A step is named by its number.");
-    const { asset, history } = await loadAsset(await database(), (await params).id, at.data);
-    return binary(encodeAsset(asset), undefined, { "x-history": encodeURIComponent(JSON.stringify(history)) });
+  respond(request, async () => {
+    const { at } = queryOf(request, At, "A step is named by its number.");
+    const { name, manifest, history } = await stateOf(await database(), await idOf(params), at);
+    return Response.json({ name, history, state: manifestOf(manifest) }, { headers: { "cache-control": "no-store" } });
   });
 
 export const PATCH = (request: Request, { params }: Params) =>
-  respond(async () => {
-    const parsed = Change.safeParse(await request.json().catch(() => null));
-    if (!parsed.success)
-      throw new UserError("An asset needs a name of one to 300 letters, or figures with their version.");
-    const { id } = await params;
-    if ("name" in parsed.data) await renameAsset(await database(), id, parsed.data.name);
-    else await noteFigures(await database(), id, parsed.data.version, parsed.data.figures);
+  respond(request, async () => {
+    const id = await idOf(params);
+    const change = await jsonOf(
+      request,
+      AssetChange,
+      "An asset needs a name of one to 300 letters, or figures with their version.",
+    );
+    if ("name" in change) await renameAsset(await database(), id, change.name);
+    else await noteFigures(await database(), id, change.version, change.figures);
     return Response.json({});
   });
 
-export const DELETE = (_: Request, { params }: Params) =>
-  respond(async () => {
-    await deleteAsset(await database(), (await params).id);
+export const DELETE = (request: Request, { params }: Params) =>
+  respond(request, async () => {
+    await deleteAsset(await database(), await idOf(params));
     return Response.json({});
   });

@@ -1,35 +1,30 @@
 import { z } from "zod";
-import { UserError } from "@/core/layout/user-error";
+import { plainText } from "@/core/formats/schema-words";
 import { database } from "@/server/database";
 import { addMark, changeMark, deleteMark } from "@/server/marks";
-import { respond } from "@/server/respond";
+import { idOf, jsonOf, queryOf, respond } from "@/server/respond";
+import { MarkChange, NewMark } from "@/wire/requests";
 
 type Params = { params: Promise<{ id: string }> };
 
-const Words = { name: z.string().trim().min(1).max(200), note: z.string().max(2000).default("") };
-const New = z.object({ ...Words, automatic: z.boolean().optional(), number: z.number().int().min(0).optional() });
-const Changed = z.object({ ...Words, id: z.string().max(100) });
-
-async function parsed<T>(request: Request, schema: z.ZodType<T>): Promise<T> {
-  const result = schema.safeParse(await request.json().catch(() => null));
-  if (!result.success) throw new UserError("A mark needs a name of one to 200 letters.");
-  return result.data;
-}
+const WORDS = "A mark needs a name of one to 200 letters.";
 
 export const POST = (request: Request, { params }: Params) =>
-  respond(async () =>
-    Response.json({ id: await addMark(await database(), (await params).id, await parsed(request, New)) }),
-  );
+  respond(request, async () => {
+    const id = await idOf(params);
+    return Response.json({ id: await addMark(await database(), id, await jsonOf(request, NewMark, WORDS)) });
+  });
 
 export const PATCH = (request: Request, { params }: Params) =>
-  respond(async () => {
-    const { id, name, note } = await parsed(request, Changed);
-    await changeMark(await database(), (await params).id, id, name, note);
+  respond(request, async () => {
+    const id = await idOf(params);
+    await changeMark(await database(), id, await jsonOf(request, MarkChange, WORDS));
     return Response.json({});
   });
 
 export const DELETE = (request: Request, { params }: Params) =>
-  respond(async () => {
-    await deleteMark(await database(), (await params).id, new URL(request.url).searchParams.get("mark") ?? "");
+  respond(request, async () => {
+    const { mark } = queryOf(request, z.object({ mark: plainText(100, 1) }), "Say which mark is to be deleted.");
+    await deleteMark(await database(), await idOf(params), mark);
     return Response.json({});
   });

@@ -1,20 +1,10 @@
-import { z } from "zod";
-import { decodeDelta } from "@/core/formats/asset-bundle";
 import { database } from "@/server/database";
-import { bodyOf, respond } from "@/server/respond";
-import { appendRevision } from "@/server/revisions";
+import { bodyOf, idOf, respond } from "@/server/respond";
+import { receiveEdit } from "@/server/revisions";
 
-const Beside = z.object({
-  base: z.number().int().min(0),
-  operation: z.string().max(100),
-  options: z.unknown(),
-  words: z.string().max(500),
-  figures: z.unknown(),
-});
-
-/** Adds one revision; answers when the database has it. */
+/** Adds one revision; answers when the database has it, with the hashes of the arrays that came with it. */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
-  respond(async () => {
-    const { delta, beside, files } = decodeDelta(await bodyOf(request), Beside);
-    return Response.json(await appendRevision(await database(), (await params).id, { ...beside, delta, files }));
+  respond(request, async () => {
+    const id = await idOf(params);
+    return Response.json(await receiveEdit(await database(), id, await bodyOf(request)));
   });

@@ -1,0 +1,71 @@
+import { expose } from "comlink";
+import { encodeAsset, encodeDelta, type Files } from "../core/formats/asset-bundle";
+import { type FileIn, readAssets } from "../core/formats/read-asset";
+import type { Asset, Unit, UvSetId } from "../core/layout/asset";
+import type { AssetDelta } from "../core/layout/delta";
+import type { ManifestDelta } from "../wire/manifest";
+import { browserPool } from "./browser-pool";
+import { describeRead } from "./describe-read";
+import { installErrors } from "./error-transfer";
+import { ArrayStore, fetchAsset, fetchDelta, noteArrays } from "./fetch-state";
+import { DocumentHost } from "./host";
+
+// The worker of a page: it holds the document, reads files, and talks to the server where arrays are concerned.
+
+/** Decoders are fetched from the own server when a file needs them. */
+async function fetchWasm(name: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/decoders/${name}`);
+  if (!response.ok) throw new Error(`The decoder ${name} cannot be fetched.`);
+  return new Uint8Array(await response.arrayBuffer());
+}
+
+export class PageDocument extends DocumentHost {
+  private readonly store = new ArrayStore();
+  private brought: readonly Asset[] = [];
+
+  constructor() {
+    super(browserPool(), fetchWasm);
+  }
+
+  /** Opens an asset as it stands on the server, or as it stood at a step. */
+  async open(id: string, at?: number, revision = 0) {
+    const { asset, history } = await fetchAsset(this.store, id, at);
+    return { ...this.load(asset, revision), history };
+  }
+
+  /** Takes what the server told of a step. */
+  async takeStep(revision: number, told: ManifestDelta, set: UvSetId) {
+    return this.apply(revision, await fetchDelta(this.store, told), set);
+  }
+
+  /** The bytes of an edit, as the server takes them. */
+  encodeEdit(delta: AssetDelta, beside: Record<string, unknown>, files: Files): Uint8Array<ArrayBuffer> {
+    return encodeDelta(delta, beside, files);
+  }
+
+  /** The server has an edit: its arrays need not be fetched again. */
+  saved(delta: AssetDelta, told: ManifestDelta): void {
+    noteArrays(this.store, delta, told);
+  }
+
+  /** Reads files and keeps what they hold until it is wanted. */
+  async read(files: readonly FileIn[], progress: (share: number) => void) {
+    let last = 0;
+    const told = (share: number) => {
+      const now = performance.now();
+      if (now - last < 40) return;
+      last = now;
+      progress(share);
+    };
+    this.brought = await readAssets(files, { wasm: fetchWasm, progress: told });
+    return this.brought.map(describeRead);
+  }
+
+  /** The bytes of one of the assets that were read, as the server takes them. */
+  encodeRead(index: number, unit: Unit): Uint8Array<ArrayBuffer> {
+    return encodeAsset({ ...this.brought[index]!, unit });
+  }
+}
+
+installErrors();
+expose(new PageDocument());

@@ -1,0 +1,36 @@
+import { transferHandlers } from "comlink";
+import { UserError } from "../core/layout/user-error";
+import { Stopped } from "../core/operations/operation";
+
+// An error that crosses threads keeps its kind: a refusal stays a refusal, and stopped work stopped work.
+
+interface Sent {
+  readonly isError: boolean;
+  readonly value: unknown;
+}
+
+const KINDS: Readonly<Record<string, new (message: string) => Error>> = { UserError, Stopped };
+
+let installed = false;
+
+/** To be called once in every thread that talks to another. */
+export function installErrors(): void {
+  if (installed) return;
+  installed = true;
+  const plain = transferHandlers.get("throw")!;
+  transferHandlers.set("throw", {
+    canHandle: plain.canHandle,
+    serialize(thrown: unknown) {
+      const { value } = thrown as { value: unknown };
+      const error = value instanceof Error ? value : new Error(String(value));
+      const sent: Sent = { isError: true, value: { name: error.name, message: error.message, stack: error.stack } };
+      return [sent, []];
+    },
+    deserialize(sent: Sent) {
+      const { name, message, stack } = sent.value as { name: string; message: string; stack?: string };
+      const error = new (KINDS[name] ?? Error)(message);
+      if (stack !== undefined) error.stack = stack;
+      throw error;
+    },
+  });
+}

@@ -1,0 +1,307 @@
+import { FigureCache, type Figures, inputOf, layoutIn } from "../core/check/figures";
+import { betweenInput, type Measures, measureBetween, mergeFigures } from "../core/check/measure";
+import { type StretchKind, triangleStretch } from "../core/check/triangle-stretch";
+import { type FileIn, readBrought } from "../core/formats/read-asset";
+import { type Asset, type PlacedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
+import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
+import { structureOf } from "../core/layout/layout";
+import { topologyOf } from "../core/mesh/topology";
+import { trianglesOf } from "../core/mesh/triangulate";
+import {
+  type Context,
+  type EditResult,
+  type Exported,
+  type Found,
+  type Scope,
+  Stopped,
+} from "../core/operations/operation";
+import { runEdit, runExport, runSelect } from "../core/operations/run";
+import { beginSession, type Session } from "../core/operations/sessions";
+import { type Faults, findFaults } from "../core/prepare/faults";
+import type { KnownOfShape } from "../core/tasks/tasks";
+import { type DerivedList, derive, seedDerived, shareAll } from "./derived";
+import type { Pool } from "./pool";
+import { shareAsset, shareDelta } from "./share";
+import { checkFlag, StopFlag } from "./stop-flag";
+
+/** An edit as the page gets it: what differs, not the whole asset. */
+export type Edited = Omit<EditResult, "asset"> & {
+  /** The document's number after it. */
+  readonly revision: number;
+  readonly delta: AssetDelta;
+  readonly derived: DerivedList;
+};
+
+export interface Opened {
+  readonly revision: number;
+  readonly asset: Asset;
+  readonly derived: DerivedList;
+}
+
+export interface Measured {
+  readonly revision: number;
+  readonly set: UvSetId;
+  readonly measures: Measures;
+  readonly stretch: ReadonlyMap<ShapeId, Float32Array>;
+}
+
+/** How a piece of work is stopped. */
+export interface Handle {
+  readonly flag: Int32Array | null;
+}
+type Told = ((share: number) => void) | undefined;
+
+/** States kept so that edits that were refused can be taken back. */
+const MOST_STATES = 64;
+/** Progress is told at most so often. */
+const TELL_EVERY = 40;
+
+/**
+ * Holds a document by revision and does all that is computed with it. Every request names the revision it is meant for
+ * and is refused on another, so that page and host can never drift apart unnoticed. Edits are done one after another;
+ * measuring runs on the pool and holds none of them up.
+ */
+export class DocumentHost {
+  private current: { revision: number; asset: Asset } | null = null;
+  private readonly states = new Map<number, Asset>();
+  private readonly figures = new FigureCache();
+  private readonly sessions = new Map<number, { session: Session; revision: number }>();
+  private sessionCount = 0;
+  private measuring: StopFlag | null = null;
+
+  constructor(
+    private readonly pool: Pool | null,
+    private readonly wasm?: (name: string) => Promise<Uint8Array>,
+  ) {}
+
+  /** Takes a document; answers it with what drawing asks of it, in memory that the page sees where that can be. */
+  load(asset: Asset, revision = 0): Opened {
+    const shared = shareAsset(asset);
+    this.states.clear();
+    this.setState(revision, shared);
+    const all = new Map(shapesOf(shared).map((s) => [s.id, { mesh: true, sets: [shared.sets[0]!.id] }]));
+    const derived = derive(shared, all);
+    seedDerived(shared, derived);
+    return { revision, asset: shared, derived };
+  }
+
+  private setState(revision: number, asset: Asset): void {
+    this.current = { revision, asset };
+    this.states.set(revision, asset);
+    for (const old of this.states.keys()) if (this.states.size > MOST_STATES) this.states.delete(old);
+    this.figures.prune(asset);
+  }
+
+  /** The document at a revision. @throws when it is at another */
+  private at(revision: number): Asset {
+    if (!this.current) throw new Error("No asset is loaded.");
+    if (this.current.revision !== revision)
+      throw new Error(`The document is at revision ${this.current.revision}, and was asked for ${revision}.`);
+    return this.current.asset;
+  }
+
+  private context({ flag }: Handle, progress: Told, brought?: readonly Asset[]): Context {
+    let last = 0;
+    const check = () => checkFlag(flag);
+    const signal = flag ? watched(flag) : undefined;
+    return {
+      check,
+      progress(share) {
+        check();
+        const now = performance.now();
+        if (now - last < TELL_EVERY) return;
+        last = now;
+        progress?.(share);
+      },
+      ...(this.pool ? { pool: this.pool.runner(signal) } : {}),
+      ...(this.wasm ? { wasm: this.wasm } : {}),
+      ...(brought ? { brought } : {}),
+    };
+  }
+
+  /** Does an edit. The document is at the next revision when it answers, and as it was when it fails. */
+  async edit(
+    revision: number,
+    operation: string,
+    options: unknown,
+    scope: Scope,
+    handle: Handle,
+    progress?: Told,
+    files?: readonly FileIn[],
+  ): Promise<Edited> {
+    const asset = this.at(revision);
+    const brought = files && (await readBrought(files, this.wasm ? { wasm: this.wasm } : {}));
+    const { asset: edited, result } = await runEdit(
+      asset,
+      operation,
+      options,
+      scope,
+      this.context(handle, progress, brought),
+    );
+    this.at(revision); // nothing else may have come in between
+    const { asset: _, ...told } = result;
+    return { ...told, ...this.take(edited, scope.set) };
+  }
+
+  /** Makes an edited asset the document's next state, with its arrays shared. */
+  private take(edited: Asset, set: UvSetId): { revision: number; delta: AssetDelta; derived: DerivedList } {
+    const { revision, asset } = this.current!;
+    const plain = deltaBetween(asset, edited);
+    const delta = shareDelta(plain);
+    const next = withDelta(asset, delta);
+    const derived = derive(edited, touched(plain, set));
+    seedDerived(next, derived);
+    this.setState(revision + 1, next);
+    return { revision: revision + 1, delta, derived };
+  }
+
+  /** A change that came from elsewhere: undo, another tab. */
+  apply(
+    revision: number,
+    delta: AssetDelta,
+    set: UvSetId,
+  ): { revision: number; delta: AssetDelta; derived: DerivedList } {
+    return this.take(withDelta(this.at(revision), delta), set);
+  }
+
+  /** Takes back edits that the database refused. */
+  rollBack(revision: number): void {
+    const asset = this.states.get(revision);
+    if (!asset) throw new Error(`Revision ${revision} is no longer kept.`);
+    for (const later of [...this.states.keys()]) if (later > revision) this.states.delete(later);
+    this.current = { revision, asset };
+  }
+
+  select(
+    revision: number,
+    operation: string,
+    options: unknown,
+    scope: Scope,
+    handle: Handle,
+    progress?: Told,
+  ): Promise<Found> {
+    return runSelect(this.at(revision), operation, options, scope, this.context(handle, progress));
+  }
+
+  export(
+    revision: number,
+    operation: string,
+    options: unknown,
+    scope: Scope,
+    handle: Handle,
+    progress: Told,
+    files: Readonly<Record<string, Uint8Array>>,
+    name: string,
+  ): Promise<Exported> {
+    const whole = { ...this.at(revision), name, files };
+    return runExport(whole, operation, options, scope, this.context(handle, progress));
+  }
+
+  /** Begins work under the pointer. Its previews change nothing until it is committed. */
+  begin(revision: number, operation: string, scope: Scope): number {
+    const session = beginSession(this.at(revision), operation, scope);
+    this.sessions.set(++this.sessionCount, { session, revision });
+    return this.sessionCount;
+  }
+
+  /** What the document would look like; nothing of it is kept. */
+  update(session: number, input: unknown): AssetDelta {
+    return this.sessions.get(session)!.session.preview(input);
+  }
+
+  /** Makes one step of it. */
+  commit(session: number, input: unknown): Edited {
+    const { session: work, revision } = this.sessions.get(session)!;
+    this.sessions.delete(session);
+    this.at(revision);
+    const { asset, ...told } = work.commit(input);
+    return { ...told, ...this.take(asset, work.set) };
+  }
+
+  drop(session: number): void {
+    this.sessions.delete(session);
+  }
+
+  /**
+   * Measures a UV set: only what changed since it was measured last, on the pool. A newer request stops an older one.
+   *
+   * @throws Stopped when a newer one came
+   */
+  async measure(revision: number, set: UvSetId, resolution: number, kind: StretchKind): Promise<Measured> {
+    this.measuring?.raise();
+    const flag = new StopFlag();
+    this.measuring = flag;
+    const asset = this.at(revision);
+    const figures = await this.figuresOf(asset, set, flag);
+    if (flag.isRaised) throw new Stopped("A newer one is measured.");
+    const measures = await this.merged(asset, set, figures, resolution, flag);
+    return { revision, set, measures, stretch: triangleStretch(asset, set, kind, figures) };
+  }
+
+  private async figuresOf(asset: Asset, set: UvSetId, flag: StopFlag): Promise<Figures> {
+    const shapes = shapesOf(asset);
+    await Promise.all(
+      shapes.map(async (shape) => {
+        if (this.figures.known(shape, set)) return;
+        const before = this.figures.before(shape, set);
+        // A small change is measured sooner here than it is sent elsewhere.
+        if (!this.pool || (before && shape.mesh.faceStart.length < 20_000)) return;
+        const input = { ...inputOf(shape, set), known: knownOf(shape, set), ...(before ? { before } : {}) };
+        this.figures.put(shape, set, await this.pool.run("measureShape", input, { rank: "low", signal: flag }));
+      }),
+    );
+    return this.figures.all(asset, set);
+  }
+
+  /** What lies between shells is measured on the pool as well, where there is one. */
+  private async merged(
+    asset: Asset,
+    set: UvSetId,
+    figures: Figures,
+    resolution: number,
+    signal: StopFlag,
+  ): Promise<Measures> {
+    const input = betweenInput(asset, set, figures);
+    const between = this.pool
+      ? await this.pool.run("measureBetween", input, { rank: "low", signal })
+      : measureBetween(input);
+    return mergeFigures(asset, set, figures, resolution, between);
+  }
+
+  /** Everything about the meshes that hinders UV work. */
+  async faults(revision: number): Promise<Faults> {
+    const asset = this.at(revision);
+    if (!this.pool) return findFaults(asset);
+    return this.pool.run("findFaults", { ...asset, files: {} }, { rank: "low" });
+  }
+}
+
+/** What the host knows of a shape, in memory that the workers see. */
+function knownOf(shape: PlacedShape, set: UvSetId): KnownOfShape {
+  const { mesh } = shape;
+  return {
+    topology: shareAll(topologyOf(mesh)),
+    triangles: shareAll(trianglesOf(mesh)),
+    structure: shareAll(structureOf(mesh, layoutIn(shape, set))),
+  };
+}
+
+/** A flag that another thread raises, as the pool wants it: it looks at it before it hands a task out. */
+function watched(flag: Int32Array): StopFlag {
+  const out = new StopFlag();
+  Object.defineProperty(out, "shared", { value: flag });
+  Object.defineProperty(out, "isRaised", { get: () => Atomics.load(flag, 0) !== 0 });
+  return out;
+}
+
+/** Shapes whose mesh or layouts a change brings, and the sets in which they are drawn. */
+function touched(delta: AssetDelta, set: UvSetId): Map<ShapeId, { mesh: boolean; sets: UvSetId[] }> {
+  const out = new Map<ShapeId, { mesh: boolean; sets: UvSetId[] }>();
+  for (const { id } of delta.shapes) out.set(id, { mesh: true, sets: [set] });
+  for (const l of delta.layouts) {
+    const known = out.get(l.shape) ?? { mesh: false, sets: [] };
+    if (!known.sets.includes(l.set)) known.sets.push(l.set);
+    out.set(l.shape, known);
+  }
+  return out;
+}

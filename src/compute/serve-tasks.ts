@@ -1,0 +1,30 @@
+import { UserError } from "../core/layout/user-error";
+import { Stopped } from "../core/operations/operation";
+import { tasks } from "../core/tasks/tasks";
+import type { FromWorker, ToWorker } from "./pool";
+import { checkFlag } from "./stop-flag";
+
+/** Progress is told at most so often, so that telling costs nothing; the signal is looked for each time. */
+const TELL_EVERY = 40;
+
+/** Does what a pool asks of a worker. */
+export async function serveTask(
+  { run, task, input, flag }: ToWorker,
+  post: (message: FromWorker) => void,
+): Promise<void> {
+  let last = 0;
+  const told = (share: number) => {
+    checkFlag(flag);
+    const now = performance.now();
+    if (now - last < TELL_EVERY) return;
+    last = now;
+    post({ run, share });
+  };
+  try {
+    const value = await (tasks[task] as (input: unknown, told: (share: number) => void) => unknown)(input, told);
+    post({ run, value });
+  } catch (error) {
+    const kind = error instanceof UserError ? "refused" : error instanceof Stopped ? "stopped" : "broken";
+    post({ run, failed: error instanceof Error ? error.message : String(error), kind });
+  }
+}

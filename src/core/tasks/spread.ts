@@ -1,0 +1,44 @@
+import type { Context } from "../operations/operation";
+import { inlineRunner } from "./inline-runner";
+import type { TaskInput, TaskName, TaskOutput } from "./task-runner";
+
+/**
+ * Runs one task for each of many inputs, as many side by side as the context has workers, and tells the share done,
+ * weighted by what each is worth.
+ *
+ * @throws Stopped when the work is told to stop
+ */
+export async function spread<K extends TaskName>(
+  name: K,
+  inputs: readonly TaskInput<K>[],
+  weights: readonly number[],
+  context: Context,
+  progress: (share: number) => void,
+): Promise<TaskOutput<K>[]> {
+  const pool = context.pool ?? inlineRunner;
+  const total = weights.reduce((a, b) => a + b, 0) || 1;
+  const shares = new Float64Array(inputs.length);
+  const tell = (i: number, share: number) => {
+    shares[i] = (share * weights[i]!) / total;
+    progress(
+      Math.min(
+        1,
+        shares.reduce((a, b) => a + b, 0),
+      ),
+    );
+  };
+  const out: TaskOutput<K>[] = new Array(inputs.length);
+  // The heaviest first: the last to be done should be small.
+  const order = inputs.map((_, i) => i).sort((a, b) => weights[b]! - weights[a]!);
+  let next = 0;
+  const worker = async () => {
+    while (next < order.length) {
+      const i = order[next++]!;
+      context.check?.();
+      out[i] = await pool.run(name, inputs[i]!, (share) => tell(i, share));
+      tell(i, 1);
+    }
+  };
+  await Promise.all(Array.from({ length: Math.max(1, pool.width) }, worker));
+  return out;
+}

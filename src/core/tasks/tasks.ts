@@ -1,0 +1,79 @@
+import { type Between, type BetweenInput, measureBetween } from "../check/measure";
+import { type MeasureInput, measureShape, type ShapeFigures } from "../check/shape-figures";
+import type { Asset } from "../layout/asset";
+import type { Bits } from "../layout/bits";
+import { type Layout, type Structure, seedStructure } from "../layout/layout";
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { seedTopology, type Topology } from "../mesh/topology";
+import { seedTriangles, type Triangles } from "../mesh/triangulate";
+import { findFaults } from "../prepare/faults";
+import { draftLayout } from "../seams/draft";
+import { type Source, sourceOf } from "../seams/piece";
+import { type ViewedPart, visibleFrom } from "../seams/visibility";
+import type { ShellMesh } from "../unfold/shell-mesh";
+import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
+
+// Parts of an operation that can be done side by side, on workers: plain data in, plain data out. They are reached
+// through a TaskRunner, which runs them here where there are no workers.
+
+interface DraftInput {
+  readonly mesh: PolyMesh;
+  readonly world: Float64Array;
+  readonly cost: Float64Array;
+  readonly angle: number;
+  readonly limit: number;
+  readonly seams?: Bits;
+}
+
+/** What follows from a shape's mesh and bits. */
+export interface KnownOfShape {
+  readonly topology: Topology;
+  readonly triangles: Triangles;
+  readonly structure: Structure;
+}
+
+function seedShape(mesh: PolyMesh, layout: Layout, { topology, triangles, structure }: KnownOfShape): void {
+  seedTopology(mesh, topology);
+  seedTriangles(mesh, triangles);
+  seedStructure(mesh, layout, structure);
+}
+
+type Told = (share: number) => void;
+
+export const tasks = {
+  /** Lays one shell flat. */
+  unfoldShell: ({ form, passes }: { form: ShellMesh; passes: number }, told: Told): Unfolded =>
+    unfoldShell(form, { passes, onPass: (pass) => told(pass / (passes + 1)) }),
+
+  /** Makes the layout of one shape from nothing. */
+  draftShape({ mesh, world, cost, ...options }: DraftInput, told: Told): Layout {
+    const source: Source = sourceOf(mesh, world, cost);
+    return draftLayout(source, { ...options, onStep: told });
+  },
+
+  /** How openly faces are seen, summed over some directions. */
+  visibleFrom: (
+    { parts, up, directions }: { parts: readonly ViewedPart[]; up: 1 | 2; directions: readonly number[] },
+    told: Told,
+  ): Float32Array[] => visibleFrom(parts, up, directions, told),
+
+  /** Figures of all shells of one shape; what is known of its mesh comes along, so that nothing is derived again. */
+  measureShape({ known, ...input }: MeasureInput & { known?: KnownOfShape }, told: Told): ShapeFigures {
+    told(0);
+    if (known) seedShape(input.mesh, input.layout, known);
+    if (known && input.before) seedShape(input.mesh, input.before.layout, known);
+    return measureShape(input);
+  },
+
+  /** What lies between shells. */
+  measureBetween(input: BetweenInput, told: Told): Between {
+    told(0);
+    return measureBetween(input);
+  },
+
+  findFaults: (asset: Asset, told: Told) => {
+    told(0);
+    return findFaults(asset);
+  },
+};
+export type Tasks = typeof tasks;

@@ -1,0 +1,131 @@
+import type { FileIn } from "@/core/formats/read-options";
+import type { UvSetId } from "@/core/layout/asset";
+import { UserError } from "@/core/layout/user-error";
+import { operationById } from "@/core/operations/registry";
+import { BenchSession, type LiveMove, say } from "./bench-session";
+import { fetchFiles, fetchHistory, sendMark, takeNumber } from "./remote";
+import { numbersFiles, saveFiles } from "./save-files";
+import { frameSelection } from "./selection";
+import { scopeNow, useBench } from "./store";
+
+export { say };
+
+/** Faces beyond which wires are off until they are asked for. */
+const FINE = 300_000;
+
+/** The asset on the table. */
+let session: BenchSession | null = null;
+const get = () => useBench.getState();
+
+/** Puts an asset on the table. */
+export async function openBench(id: string): Promise<void> {
+  session?.close();
+  const own = new BenchSession(id);
+  session = own;
+  useBench.setState({ ...useBench.getInitialState(), stage: get().stage, view: get().view });
+  await own.open(FINE);
+}
+
+export function closeBench(): void {
+  session?.close();
+  session = null;
+  useBench.setState(useBench.getInitialState());
+}
+
+/** Whether leaving now would lose something that is not in the database yet. */
+export const isUnsaved = (): boolean => session?.isUnsaved ?? false;
+
+export const takeNewest = async (): Promise<void> => session?.takeNewest();
+
+/** Runs an edit, a pick or an export by its id, on what is picked or everything visible. */
+export async function runOperation(
+  id: string,
+  extra: Readonly<Record<string, unknown>> = {},
+  files?: readonly FileIn[],
+): Promise<void> {
+  const op = operationById(id);
+  const state = get();
+  const own = session;
+  if (!state.asset || !own) return;
+  const options = { ...state.options[id], ...extra };
+  const scope = scopeNow(state, op);
+  useBench.setState({ message: null });
+  if (op.kind === "select") return own.select(op.title, id, options, scope, frameSelection);
+  if (op.kind === "export") return exportFiles(own, op.title, id, options);
+  if (op.kind === "measure") return own.measure(() => say("Measured; the figures are under Check."));
+  if (op.big) await markBefore(op.title);
+  return own.edit(op.title, id, options, scope, files);
+}
+
+async function exportFiles(own: BenchSession, title: string, id: string, options: unknown): Promise<void> {
+  const state = get();
+  const asset = state.asset!;
+  try {
+    const files = asset.source.key || asset.images.length ? await fetchFiles(asset.id) : {};
+    const name = numbersFiles() ? `${asset.name}_v${String(await takeNumber(asset.id)).padStart(3, "0")}` : asset.name;
+    await own.export(title, id, options, scopeNow(state, operationById(id)), files, name, async (written) => {
+      await saveFiles(written.files);
+      const wrote = `Wrote ${written.files.map((f) => f.name).join(" and ")}.`;
+      say([wrote, ...written.warnings].join(" "), written.warnings.length ? "warning" : "info");
+    });
+  } catch (error) {
+    say(error instanceof Error ? error.message : String(error), "refused");
+  }
+}
+
+/** An automatic mark before something big; a name of its own is for the person to give. */
+async function markBefore(title: string): Promise<void> {
+  const { asset, history, unsaved } = get();
+  // What came with the file is there as the first step and needs no mark.
+  if (asset && history && history.head > 0 && !unsaved)
+    await sendMark(asset.id, { name: `Before ${title}`, automatic: true }).catch(() => {});
+}
+
+/** Makes a UV set the one worked on. */
+export const targetSet = (id: UvSetId): void => session?.target(id);
+
+/** Measures again what is on the table: another kind of stretch is to be painted. */
+export const remeasure = (): void => session?.measure();
+
+export async function refreshFaults(): Promise<void> {
+  await session?.refreshFaults().catch((error: Error) => say(`The report failed: ${error.message}`, "refused"));
+}
+
+/** Fetches steps and marks, when they are shown. */
+export async function refreshPast(): Promise<void> {
+  const { asset, side } = get();
+  if (!asset || side !== "history") return;
+  try {
+    const past = await fetchHistory(asset.id);
+    if (get().asset?.id === asset.id) useBench.setState({ past });
+  } catch (error) {
+    if (error instanceof UserError) say(error.message, "refused");
+    else throw error;
+  }
+}
+
+/** Goes to any step of the history; nothing that came after is lost. */
+export async function jumpTo(number: number): Promise<void> {
+  if (!session || get().history?.head === number) return;
+  await session.step({ to: number }, "Going there", () => `Now at step ${number}. Later steps are kept.`);
+}
+
+/** Steps back or forth; quick ones wait for each other. */
+export async function stepBench(direction: "undo" | "redo"): Promise<void> {
+  const undo = direction === "undo";
+  await session?.step(direction, undo ? "Undo" : "Redo", (h) => {
+    const words = undo ? h.undo : h.redo;
+    return words && `${undo ? "Undone" : "Redone"}: ${words}`;
+  });
+}
+
+/** Begins to move the picked shells under the pointer; null when they cannot be moved. */
+export async function beginMove(): Promise<LiveMove | null> {
+  const state = get();
+  return session && state.asset ? session.beginMove(scopeNow(state, operationById("move"))) : null;
+}
+
+export const setOption = (operation: string, name: string, value: unknown): void => {
+  const { options } = get();
+  useBench.setState({ options: { ...options, [operation]: { ...options[operation], [name]: value } } });
+};

@@ -1,0 +1,458 @@
+import { proxy } from "comlink";
+import { type DerivedList, seedDerived } from "@/compute/derived";
+import { type DocumentWorker, startDocument } from "@/compute/document";
+import type { Edited, Measured } from "@/compute/host";
+import type { StopFlag } from "@/compute/stop-flag";
+import { type Summary, summaryOf } from "@/core/check/summary";
+import type { FileIn } from "@/core/formats/read-options";
+import type { Asset, ShapeId, UvSetId } from "@/core/layout/asset";
+import { type AssetDelta, withDelta } from "@/core/layout/delta";
+import { UserError } from "@/core/layout/user-error";
+import { type Note, type Scope, type Selection, Stopped } from "@/core/operations/operation";
+import { queryOfScope } from "@/core/operations/scope-query";
+import type { HistoryState } from "@/wire/answers";
+import type { HistoryStep } from "@/wire/requests";
+import { asJob } from "./jobs";
+import { type Letter, Outbox } from "./outbox";
+import { type Appended, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
+import { select, stillThere } from "./selection";
+import { type BenchState, EMPTY, type Picked, useBench } from "./store";
+
+/** An edit that is on the table and on its way to the database. */
+interface EditLetter extends Letter<Appended> {
+  readonly words: string;
+  /** What was on the table before it. */
+  readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
+}
+
+/** A live move: shells follow the pointer, and nothing is kept until they are let go. */
+export interface LiveMove {
+  update(motion: Motion): void;
+  commit(motion: Motion): Promise<void>;
+  drop(): void;
+}
+export interface Motion {
+  readonly du: number;
+  readonly dv: number;
+  readonly turn: number;
+  readonly scale: number;
+}
+
+export const say = (words: string, tone: "info" | "refused" | "warning" = "info", notes: readonly Note[] = []): void =>
+  useBench.setState({ message: { words, tone, notes } });
+
+const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
+
+/** Texels per tile side while the asset says nothing of its own. */
+const RESOLUTION = 2048;
+
+/**
+ * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
+ * outbox that saves them behind the work. Whatever comes back after it was closed is let go.
+ */
+export class BenchSession {
+  private worker: DocumentWorker = startDocument();
+  private closed = false;
+  /** The document's number, here and in the worker. */
+  private revision = 0;
+  /** The version that the server has. */
+  private version = 0;
+  private lane: Promise<unknown> = Promise.resolve();
+  private measured: Promise<void> = Promise.resolve();
+  private readonly outbox = new Outbox<Appended>({
+    waiting: (unsaved, answers) => this.set({ unsaved, answers, ...(unsaved ? {} : { savedAt: new Date() }) }),
+    refused: (error, letters) => this.takeBack(error, letters as EditLetter[]),
+  });
+
+  constructor(readonly id: string) {
+    this.watch();
+  }
+
+  private set(part: Partial<BenchState>): void {
+    if (!this.closed) useBench.setState(part);
+  }
+
+  private get state(): BenchState {
+    return useBench.getState();
+  }
+
+  /** A worker that breaks down is replaced, with the document as it is on the table. */
+  private watch(): void {
+    const { worker } = this;
+    void worker.lost.then((error) => {
+      if (this.closed || worker !== this.worker) return;
+      say(`The computation broke down (${error.message}); it was started again.`, "refused");
+      this.restart();
+    });
+  }
+
+  private restart(): void {
+    this.worker.end();
+    this.worker = startDocument();
+    this.watch();
+    const { asset } = this.state;
+    if (asset) void this.worker.remote.load(asset, this.revision);
+  }
+
+  async open(fine: number): Promise<void> {
+    const { asset, derived, history } = await this.worker.remote.open(this.id);
+    if (this.closed) return;
+    seedDerived(asset, derived);
+    this.version = history.version;
+    let faces = 0;
+    for (const s of asset.shapes.values()) faces += s.mesh.faceStart.length - 1;
+    // On a very fine mesh wires hide the faces, and take longer to draw than all else.
+    this.set({
+      asset,
+      history,
+      set: asset.sets[0]!.id,
+      savedAt: new Date(),
+      frame: { what: "all", count: 1 },
+      wires: faces < fine,
+    });
+    this.measure();
+  }
+
+  close(): void {
+    this.closed = true;
+    this.outbox.close();
+    this.worker.end();
+  }
+
+  /** Whether something on the table is not in the database yet. */
+  get isUnsaved(): boolean {
+    return this.outbox.count > 0;
+  }
+
+  /** Does work in its turn: edits, undo and jumps never run side by side, and are never refused for one another. */
+  private inTurn<T>(act: () => Promise<T>): Promise<T> {
+    const turn = this.lane.then(act);
+    this.lane = turn.catch(() => {});
+    return turn;
+  }
+
+  /** Runs work as a job and says what became of it. */
+  private async told(
+    title: string,
+    act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
+  ): Promise<void> {
+    try {
+      await asJob(title, async (flag, progress) => {
+        // Where the worker cannot see the signal it is ended, and begun anew with the document as it was.
+        let stoppedHere: (error: Error) => void = () => {};
+        const ended = new Promise<never>((_, reject) => {
+          stoppedHere = reject;
+        });
+        const forget = flag.onRaise(() => {
+          const look = flag.shared ? 1000 : 0;
+          setTimeout(() => {
+            if (!running || this.closed) return;
+            this.restart();
+            stoppedHere(new Stopped("Stopped."));
+          }, look);
+        });
+        let running = true;
+        try {
+          await Promise.race([act(flag, progress), ended]);
+        } finally {
+          running = false;
+          forget();
+        }
+      });
+    } catch (error) {
+      if (this.closed) return;
+      if (error instanceof Stopped) say(`${title} was stopped; nothing has changed.`);
+      else if (error instanceof VersionConflict) this.set({ conflict: error.message });
+      else if (error instanceof UserError) say(error.message, "refused");
+      else say(`${title} failed: ${error instanceof Error ? error.message : error}`, "refused");
+    }
+  }
+
+  /** Does an edit: it is on the table at once and saved behind it. */
+  edit(title: string, operation: string, options: unknown, scope: Scope, files?: readonly FileIn[]): Promise<void> {
+    return this.inTurn(() =>
+      this.told(title, async (flag, progress) => {
+        const edited = await this.worker.remote.edit(
+          this.revision,
+          operation,
+          options,
+          scope,
+          { flag: flag.shared },
+          proxy(progress),
+          files,
+        );
+        if (!this.closed) this.take(edited, { operation, options, scope });
+      }),
+    );
+  }
+
+  /** Puts an edit on the table, and into the outbox. */
+  private take(edited: Edited, request: { operation: string; options: unknown; scope: Scope }): void {
+    const { asset, history, summary } = this.state;
+    const before = { asset: asset!, revision: this.revision, history: history! };
+    const { delta, derived, words, notes, pick, target, files } = edited;
+    this.revision = edited.revision;
+    // A new step ends what could be done again.
+    this.apply(delta, derived, { ...history!, undo: words, redo: null });
+    if (pick) select(pick.kind, pickedOf(pick));
+    if (target) this.target(target);
+    const key = crypto.randomUUID();
+    const beside = { ...request, scope: queryOfScope(before.asset, request.scope), key, words, figures: null };
+    this.outbox.add({
+      words,
+      before,
+      send: async () => {
+        const body = await this.worker.remote.encodeEdit(delta, { ...beside, base: this.version }, files ?? {});
+        return sendEdit(this.id, body);
+      },
+      saved: (answer: Appended) => this.isSaved(answer, delta),
+    } as EditLetter);
+    this.measure((after) => {
+      const outcome = { words, before: summary, after, notes };
+      this.set({ outcomes: { ...this.state.outcomes, [request.operation]: outcome } });
+    });
+    say(words, notes.length ? "warning" : "info", notes);
+  }
+
+  private isSaved({ history, delta: told }: Appended, delta: AssetDelta): void {
+    if (this.closed) return;
+    this.version = history.version;
+    void this.worker.remote.saved(delta, told);
+    // Words of undo and redo are those of the newest edit, which may be ahead of this one.
+    if (this.outbox.count === 0) this.set({ history });
+    this.sendSummary();
+    this.set({ stepsKnown: this.state.stepsKnown + 1 });
+  }
+
+  /** The database refused an edit: it is taken back, with those that stand on it. */
+  private async takeBack(error: Error, letters: readonly EditLetter[]): Promise<void> {
+    if (this.closed) return;
+    const { asset, revision, history } = letters[0]!.before;
+    await this.worker.remote.rollBack(revision);
+    if (this.closed) return;
+    this.revision = revision;
+    this.show(asset, { ...history, version: this.version });
+    this.measure();
+    if (error instanceof VersionConflict) this.set({ conflict: error.message });
+    const what = letters.length === 1 ? letters[0]!.words : `${letters.length} steps`;
+    say(`${what} could not be saved and was taken back: ${error.message}`, "refused");
+  }
+
+  private apply(delta: AssetDelta, derived: DerivedList, history: HistoryState): void {
+    const asset = withDelta(this.state.asset!, delta);
+    seedDerived(asset, derived);
+    this.show(asset, history, delta);
+  }
+
+  /** Shows another state of the asset, with what of the selection is still there. */
+  private show(asset: Asset, history: HistoryState, delta?: AssetDelta): void {
+    const state = this.state;
+    const set = asset.sets.some((s) => s.id === state.set) ? state.set : asset.sets[0]!.id;
+    const meshes = new Map(
+      [...state.picked.keys()].flatMap((id) => {
+        const shape = state.asset?.shapes.get(id);
+        return shape ? [[id, shape.mesh] as const] : [];
+      }),
+    );
+    const picked = stillThere(asset, set, { kind: state.kind, picked: state.picked, meshes });
+    const there = new Set(asset.parts.map((p) => p.id));
+    const meshesChanged = !delta || delta.shapes.length > 0 || delta.parts.length > 0 || delta.head !== undefined;
+    this.set({
+      asset,
+      history,
+      set,
+      hover: null,
+      picked: samePicked(picked, state.picked) ? state.picked : picked,
+      rows: new Set([...state.rows].filter((id) => there.has(id))),
+      ...(delta?.shapes.length || !delta ? { lastEdge: null } : {}),
+      ...(meshesChanged ? { faults: null } : {}),
+    });
+  }
+
+  /** Undo, redo, or a jump, in its turn and after what is still being saved. */
+  step(step: HistoryStep, title: string, words: (history: HistoryState) => string | null): Promise<void> {
+    return this.inTurn(() =>
+      this.told(title, async () => {
+        await this.outbox.idle();
+        const { history, set } = this.state;
+        if (this.closed || !history) return;
+        const told = words(history);
+        if (told === null) {
+          say(step === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
+          return;
+        }
+        const answer = await sendStep(this.id, this.version, step);
+        const taken = await this.worker.remote.takeStep(this.revision, answer.delta, set);
+        if (this.closed) return;
+        this.version = answer.history.version;
+        this.revision = taken.revision;
+        this.apply(taken.delta, taken.derived, answer.history);
+        this.set({ savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
+        this.measure();
+        say(told);
+      }),
+    );
+  }
+
+  /** Takes what is newest on the server, after another tab has changed it. */
+  takeNewest(): Promise<void> {
+    return this.inTurn(() =>
+      this.told("Taking the newest", async () => {
+        const { asset, derived, history, revision } = await this.worker.remote.open(
+          this.id,
+          undefined,
+          this.revision + 1,
+        );
+        if (this.closed) return;
+        this.version = history.version;
+        this.revision = revision;
+        seedDerived(asset, derived);
+        this.show(asset, history);
+        this.set({ conflict: null, faults: null, savedAt: new Date() });
+        this.measure();
+        say("The newest state is on the table.");
+      }),
+    );
+  }
+
+  /** Runs an operation that picks. */
+  select(title: string, operation: string, options: unknown, scope: Scope, then: () => void): Promise<void> {
+    return this.told(title, async (flag, progress) => {
+      const found = await this.worker.remote.select(
+        this.revision,
+        operation,
+        options,
+        scope,
+        { flag: flag.shared },
+        proxy(progress),
+      );
+      if (this.closed) return;
+      select(found.selection.kind, pickedOf(found.selection), found.parts ? { rows: new Set(found.parts) } : {});
+      if (found.selection.items.size) then();
+      say(found.words);
+    });
+  }
+
+  /** Runs an export; answers its files. */
+  async export(
+    title: string,
+    operation: string,
+    options: unknown,
+    scope: Scope,
+    files: Readonly<Record<string, Uint8Array>>,
+    name: string,
+    then: (files: Awaited<ReturnType<DocumentWorker["remote"]["export"]>>) => Promise<void>,
+  ): Promise<void> {
+    await this.told(title, async (flag, progress) => {
+      const written = await this.worker.remote.export(
+        this.revision,
+        operation,
+        options,
+        scope,
+        { flag: flag.shared },
+        proxy(progress),
+        files,
+        name,
+      );
+      if (!this.closed) await then(written);
+    });
+  }
+
+  /** Makes a UV set the one worked on. */
+  target(id: UvSetId): void {
+    const { asset, set, kind } = this.state;
+    if (id === set || !asset?.sets.some((s) => s.id === id)) return;
+    this.set({ set: id, measures: null, summary: null, ...(kind === "shells" ? { picked: EMPTY } : {}) });
+    this.measure();
+  }
+
+  /** Measures what is on the table, behind the work; the latest wins. */
+  measure(then: (summary: Summary) => void = () => {}): void {
+    const { set, stretchKind } = this.state;
+    const revision = this.revision;
+    this.measured = this.worker.remote
+      .measure(revision, set, RESOLUTION, stretchKind)
+      .then((m: Measured) => {
+        if (this.closed || m.set !== this.state.set || m.revision !== this.revision) return;
+        const summary = summaryOf(m.measures);
+        this.set({ measures: m.measures, summary, stretch: m.stretch });
+        then(summary);
+        this.sendSummary();
+      })
+      .catch((error: Error) => {
+        // One that was overtaken says nothing.
+        if (error instanceof Stopped || this.closed || revision !== this.revision) return;
+        say(`Measuring failed: ${error.message}`, "refused");
+      });
+  }
+
+  /** Tells the server what its newest version measures, once both are known. */
+  private sendSummary(): void {
+    const { summary } = this.state;
+    if (summary && this.outbox.count === 0) void this.measured.then(() => sendFigures(this.id, this.version, summary));
+  }
+
+  /** Finds anew what hinders UV work on the meshes. */
+  async refreshFaults(): Promise<void> {
+    const revision = this.revision;
+    const faults = await this.worker.remote.faults(revision).catch((error: Error) => {
+      if (error instanceof Stopped || revision !== this.revision) return null;
+      throw error;
+    });
+    if (faults && revision === this.revision) this.set({ faults });
+  }
+
+  /** Begins to move what is picked under the pointer. */
+  async beginMove(scope: Scope): Promise<LiveMove | null> {
+    let session: number;
+    try {
+      session = await this.worker.remote.begin(this.revision, "move", scope);
+    } catch (error) {
+      if (error instanceof UserError) say(error.message, "refused");
+      return null;
+    }
+    let busy = false;
+    let next: Motion | null = null;
+    const ask = async () => {
+      busy = true;
+      while (next && !this.closed) {
+        const motion = next;
+        next = null;
+        const preview = await this.worker.remote.update(session, motion);
+        if (!ended) this.set({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
+      }
+      busy = false;
+    };
+    let ended = false;
+    const noLive = { live: new Map<ShapeId, Float64Array>() };
+    return {
+      update: (motion) => {
+        next = motion;
+        if (!busy) void ask();
+      },
+      commit: (motion) => {
+        ended = true;
+        next = null;
+        return this.inTurn(() =>
+          this.told("Move", async () => {
+            const edited = await this.worker.remote.commit(session, motion);
+            if (this.closed) return;
+            this.take(edited, { operation: "move", options: motion, scope });
+          }).finally(() => this.set(noLive)),
+        );
+      },
+      drop: () => {
+        ended = true;
+        next = null;
+        void this.worker.remote.drop(session);
+        this.set(noLive);
+      },
+    };
+  }
+}
+
+function samePicked(a: Picked, b: Picked): boolean {
+  if (a.size !== b.size) return false;
+  for (const [id, items] of a) if (b.get(id)?.size !== items.size) return false;
+  return true;
+}
