@@ -7,7 +7,7 @@ export default defineConfig({
   outputDir: "test-results/browser",
   fullyParallel: false,
   workers: 1,
-  retries: process.env.CI ? 1 : 0,
+  retries: 0,
   timeout: 60_000,
   expect: { timeout: 15_000 },
   reporter: [["list"], ["json", { outputFile: "test-results/browser.json" }]],
