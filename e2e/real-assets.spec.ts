@@ -182,7 +182,7 @@ test("marks name a state, show it, and lead back to it", async ({ page }) => {
   await showSide(page, "History");
   await expect(page.getByText("two rims, no side")).toBeVisible();
   await page.getByRole("button", { name: /^Seams by creases/ }).click();
-  await expect(said(page)).toContainText("Gone to that step");
+  await expect(said(page)).toContainText("Now at step 1");
   await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
   await page.getByRole("checkbox", { name: "Compare Seams by creases" }).check();
   await page.getByRole("button", { name: "Compare with now" }).click();

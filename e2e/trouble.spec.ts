@@ -36,7 +36,7 @@ test("two tabs never overwrite each other silently", async ({ page, context }) =
 test("refusals say what to do, and change nothing", async ({ page }) => {
   await bringIn(page, "drum.obj", drumObj());
   await page.keyboard.press("l");
-  await expect(said(page)).toContainText("unfold them first");
+  await expect(said(page)).toContainText("unfold or unpin them first");
   await page.keyboard.press("u");
   await expect(said(page)).toContainText("is closed");
   await expect(card(page, "Cut").getByRole("button")).toBeDisabled();
@@ -96,4 +96,66 @@ test("an asset is renamed, and deleted after a question", async ({ page }) => {
   await page.getByRole("menuitem", { name: "Delete" }).click();
   await page.getByRole("button", { name: "Delete" }).click();
   await expect(page.getByRole("article")).toHaveCount(count - 1);
+});
+
+test("keys reach the bench from a switch, and after the palette was left", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  await page.getByRole("radiogroup", { name: "What the faces show" }).getByText("Tints").click();
+  await page.keyboard.press("Control+k");
+  await expect(page.getByRole("textbox", { name: "Find an action" })).toBeFocused();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await page.keyboard.press("Control+a");
+  await expect(picked(page)).toHaveText(/edges$/);
+  await page.keyboard.press("3");
+  await expect(picked(page)).toHaveText("146 faces");
+});
+
+test("an edit is on the table at once, is sent again until the server answers, and is kept once", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  const id = page.url().split("/").pop()!;
+  let tries = 0;
+  // The first answer is lost on its way back, the second request on its way there: the server has seen the edit once.
+  await page.route("**/revisions", async (route) => {
+    tries++;
+    if (tries === 1) await route.fetch();
+    if (tries <= 2) await route.abort();
+    else await route.continue();
+  });
+  await page.keyboard.press("k");
+  await expect(said(page)).toContainText("Creased");
+  await expect(stage(page, "Seams")).toContainText("3 shells");
+  await expect(page.getByTestId("unsaved")).toContainText("not saved");
+  // The next edit does not wait for the save of the one before.
+  await page.keyboard.press("o");
+  await expect(said(page)).toContainText("Open up");
+  await expect(page.getByTestId("unsaved")).toHaveCount(0, { timeout: 30_000 });
+  expect(tries).toBeGreaterThan(2);
+  const { steps } = (await (await page.request.get(`/api/assets/${id}/history`)).json()) as { steps: unknown[] };
+  expect(steps).toHaveLength(3);
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("Undone: Open up");
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("Undone: Creased");
+  await expect(stage(page, "Seams")).toContainText("1 shell");
+});
+
+test("an edit that the server refuses is taken back with its reason, and those on it", async ({ page }) => {
+  await bringIn(page, "drum.obj", drumObj());
+  let held: () => void = () => {};
+  const letGo = new Promise<void>((resolve) => {
+    held = resolve;
+  });
+  await page.route("**/revisions", async (route) => {
+    await letGo;
+    await route.fulfill({ status: 507, json: { error: "The disk is full." } });
+  });
+  await page.keyboard.press("k");
+  await expect(stage(page, "Seams")).toContainText("3 shells");
+  await page.keyboard.press("o");
+  await expect(said(page)).toContainText("Open up");
+  held();
+  await expect(said(page)).toContainText("2 steps could not be saved and were taken back: The disk is full.");
+  await expect(stage(page, "Seams")).toContainText("1 shell");
+  await expect(page.getByTestId("unsaved")).toHaveCount(0);
 });

@@ -26,7 +26,7 @@ interface Running {
   readonly lost: Promise<never>;
 }
 
-/** The service in a thread of its own, started when it is first asked for; begun anew when it breaks down. */
+/** The service in a thread of its own, begun anew when it breaks down. */
 function documentThread(): DocumentService {
   installErrors();
   let running: Running | null = null;
@@ -48,6 +48,8 @@ function documentThread(): DocumentService {
     running = { remote: wrap<Documents>(nodeEndpoint(worker)), lost };
     return running;
   };
+  // Starting takes a second, which the first edit need not wait for.
+  start();
   return new Proxy({} as DocumentService, {
     get:
       (_, name: keyof Documents) =>

@@ -26,11 +26,19 @@ const actions: SpotlightActionData[] = [
   })),
 ];
 
+/** The closed palette keeps its field in the page: with the focus left there, no key would reach the bench. */
+const leaveField = (): void => {
+  if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+};
+
 /** Every operation and command by name. */
 export const Palette = () => (
   <Spotlight
     actions={actions}
     shortcut={["mod + K"]}
+    // Wherever the focus is, a switch or a number: by itself the palette would not open from there.
+    tagsToIgnore={[]}
+    onSpotlightClose={leaveField}
     nothingFound="No action is called that."
     highlightQuery
     scrollable

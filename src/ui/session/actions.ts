@@ -15,25 +15,36 @@ const FINE = 300_000;
 
 /** The asset on the table. */
 let session: BenchSession | null = null;
+/** Sessions that were left with something still on its way to the database. */
+const leaving = new Set<Promise<void>>();
 const get = () => useBench.getState();
 
 /** Puts an asset on the table. */
 export async function openBench(id: string): Promise<void> {
-  session?.close();
+  leave();
   const own = new BenchSession(id);
   session = own;
   useBench.setState({ ...useBench.getInitialState(), stage: get().stage, view: get().view });
+  // What is opened has what was done before it was left.
+  await Promise.all(leaving);
+  if (session !== own) return;
   await own.open(FINE);
 }
 
-export function closeBench(): void {
-  session?.close();
+function leave(): void {
+  if (!session) return;
+  const left = session.close().finally(() => leaving.delete(left));
+  leaving.add(left);
   session = null;
+}
+
+export function closeBench(): void {
+  leave();
   useBench.setState(useBench.getInitialState());
 }
 
 /** Whether leaving now would lose something that is not in the database yet. */
-export const isUnsaved = (): boolean => session?.isUnsaved ?? false;
+export const isUnsaved = (): boolean => leaving.size > 0 || (session?.isUnsaved ?? false);
 
 export const takeNewest = async (): Promise<void> => session?.takeNewest();
 

@@ -113,9 +113,10 @@ export class BenchSession {
     this.measure();
   }
 
-  close(): void {
+  /** Shows nothing more; settles when what was on its way to the database has arrived there. */
+  async close(): Promise<void> {
     this.closed = true;
-    this.outbox.close();
+    await this.outbox.idle();
     this.worker.end();
   }
 
@@ -215,8 +216,8 @@ export class BenchSession {
   }
 
   private isSaved({ history, delta: told }: Appended, delta: AssetDelta): void {
-    if (this.closed) return;
     this.version = history.version;
+    if (this.closed) return;
     void this.worker.remote.saved(delta, told);
     // Words of undo and redo are those of the newest edit, which may be ahead of this one.
     if (this.outbox.count === 0) this.set({ history });
@@ -234,8 +235,11 @@ export class BenchSession {
     this.show(asset, { ...history, version: this.version });
     this.measure();
     if (error instanceof VersionConflict) this.set({ conflict: error.message });
-    const what = letters.length === 1 ? letters[0]!.words : `${letters.length} steps`;
-    say(`${what} could not be saved and was taken back: ${error.message}`, "refused");
+    const what =
+      letters.length === 1
+        ? `${letters[0]!.words} could not be saved and was`
+        : `${letters.length} steps could not be saved and were`;
+    say(`${what} taken back: ${error.message}`, "refused");
   }
 
   private apply(delta: AssetDelta, derived: DerivedList, history: HistoryState): void {

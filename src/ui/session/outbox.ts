@@ -18,7 +18,6 @@ const TRY_AGAIN = [250, 500, 1000, 2000, 5000];
 export class Outbox<Answer> {
   private readonly letters: Letter<Answer>[] = [];
   private running: Promise<void> | null = null;
-  private closed = false;
 
   constructor(
     private readonly told: {
@@ -46,17 +45,15 @@ export class Outbox<Answer> {
 
   private async run(): Promise<void> {
     let tries = 0;
-    while (this.letters.length && !this.closed) {
+    while (this.letters.length) {
       const letter = this.letters[0]!;
       try {
         const answer = await letter.send();
         tries = 0;
-        if (this.closed) break;
         this.letters.shift();
         letter.saved(answer);
         this.told.waiting(this.letters.length, true);
       } catch (error) {
-        if (this.closed) break;
         if (error instanceof NoAnswer) {
           this.told.waiting(this.letters.length, false);
           await this.wait(TRY_AGAIN[Math.min(tries++, TRY_AGAIN.length - 1)]!);
@@ -68,10 +65,5 @@ export class Outbox<Answer> {
       }
     }
     this.running = null;
-  }
-
-  /** What is under way may still arrive; nothing more is sent. */
-  close(): void {
-    this.closed = true;
   }
 }
