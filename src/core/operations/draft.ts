@@ -6,10 +6,10 @@ import { withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
-import { draftLayout } from "../seams/draft";
 import { seamCosts } from "../seams/edge-cost";
-import { sourceOf } from "../seams/piece";
-import { faceVisibility } from "../seams/visibility";
+import { upAxisOf } from "../seams/visibility";
+import { seenFaces } from "../tasks/seen-faces";
+import { spread } from "../tasks/spread";
 import { shellMesh } from "../unfold/shell-mesh";
 import type { EditOperation } from "./operation";
 import { allShells, packLayouts, packOptions } from "./pack";
@@ -47,26 +47,21 @@ export const draft: EditOperation<z.infer<typeof options>> = {
   acts: "parts",
   big: true,
   options,
-  run(asset, scope, { angle, limit, keepSeams, ...packing }, context) {
-    const parts = shapesInScope(asset, scope);
-    if (!parts.length) throw new UserError("Nothing is visible to draft.");
-    const faces = parts.reduce((n, p) => n + p.mesh.faceStart.length, 0);
-    const seen = faceVisibility(asset, (share) => context.progress(0.1 * share));
-    let done = 0;
-    const work = parts.map((shape) => {
+  async run(asset, scope, { angle, limit, keepSeams, ...packing }, context) {
+    const shapes = shapesInScope(asset, scope);
+    if (!shapes.length) throw new UserError("Nothing is visible to draft.");
+    const seen = await seenFaces(asset, context, (share) => context.progress(0.1 * share));
+    const inputs = shapes.map((shape) => {
       const { mesh } = shape;
       const world = worldPositions(mesh, shape.metric);
-      const layout = layoutOf(shape, scope.set);
-      const size = mesh.faceStart.length;
-      const drafted = draftLayout(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(shape.id))), {
-        angle: (angle * Math.PI) / 180,
-        limit,
-        ...(keepSeams ? { seams: layout.cut } : {}),
-        onStep: (share) => context.progress(0.1 + (0.65 * (done + share * size)) / faces),
-      });
-      done += size;
-      return allShells(shape, stoodUpright(mesh, world, drafted, asset.up === "y" ? 1 : 2));
+      const cost = seamCosts(mesh, world, seen.get(shape.id));
+      const seams = keepSeams ? { seams: layoutOf(shape, scope.set).cut } : {};
+      return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, ...seams };
     });
+    const weights = shapes.map((s) => s.mesh.faceStart.length);
+    const laid = await spread("draftShape", inputs, weights, context, (share) => context.progress(0.1 + 0.65 * share));
+    const up = upAxisOf(asset);
+    const work = shapes.map((shape, i) => allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, laid[i]!, up)));
     const drafted = withLayouts(
       asset,
       work.map(({ shape, layout }): LayoutChange => ({ shape: shape.id, set: scope.set, layout })),

@@ -7,7 +7,7 @@ import { worldPositions } from "../mesh/transform";
 import { seamCosts } from "../seams/edge-cost";
 import { openUp as openUpPiece } from "../seams/open-up";
 import { extractPiece, joinedFaces, pieceShell, sourceOf } from "../seams/piece";
-import { faceVisibility } from "../seams/visibility";
+import { seenFaces } from "../tasks/seen-faces";
 import { formOf } from "../unfold/shell-mesh";
 import type { EditOperation } from "./operation";
 import { shellsInScope } from "./scope";
@@ -31,9 +31,9 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
   stage: "seams",
   acts: "shells",
   options,
-  run(asset, scope, { tips }, context) {
+  async run(asset, scope, { tips }, context) {
     const work = shellsInScope(asset, scope);
-    const seen = faceVisibility(asset, (share) => context.progress(share * 0.5));
+    const seen = await seenFaces(asset, context, (share) => context.progress(share * 0.5));
     let opened = 0;
     const changes = work.flatMap(({ shape, layout, shells }, i) => {
       context.progress(0.5 + (0.5 * i) / work.length);

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { commonDensity, shellAreas } from "../density/level";
-import { type Asset, type PlacedShape, shapesOf, withLayouts } from "../layout/asset";
+import { type Asset, type LayoutChange, type PlacedShape, shapesOf, type UvSetId, withLayouts } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type Layout, shellName, structureOf } from "../layout/layout";
 import { bestFit, turned, uprightAngle } from "../layout/orient";
@@ -8,9 +8,10 @@ import { parkBeside } from "../layout/park";
 import { isMapped, type ShellPoints, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { worldPositions } from "../mesh/transform";
+import { upAxisOf } from "../seams/visibility";
+import { spread } from "../tasks/spread";
 import { signedArea } from "../unfold/conformal";
 import { type ShellMesh, shellMesh } from "../unfold/shell-mesh";
-import { unfoldShell } from "../unfold/unfold-shell";
 import type { EditOperation, Note, Scope } from "./operation";
 import { layoutOf, shellsInScope } from "./scope";
 import { count } from "./words";
@@ -38,84 +39,98 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
   acts: "shells",
   options,
   async run(asset, scope, { passes, skip }, context) {
+    const work = flattened(asset, scope);
+    const forms = work.map((w) => w.form);
+    const results = await spread(
+      "unfoldShell",
+      forms.map((form) => ({ form, passes })),
+      forms.map((form) => form.triangles.length),
+      context,
+      context.progress,
+    );
     const notes: Note[] = [];
-    const work = shellsInScope(asset, scope);
-    const total = work.reduce((sum, w) => sum + w.shape.mesh.cornerVertex.length, 0) || 1;
-    const fresh: Array<{ shape: PlacedShape; points: ShellPoints; uv: Float64Array }> = [];
-    const kept = new Map<PlacedShape, ShellPoints[]>();
-    let done = 0;
-    let unfolded = 0;
-    for (const { shape, layout, shells } of work) {
-      const world = worldPositions(shape.mesh, shape.metric);
-      const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
-      for (const shell of shells) {
-        const form = shellMesh(shape.mesh, world, layout, shell, scratch);
-        const share = done / total;
-        const result = unfoldShell(form, {
-          passes,
-          onPass: (pass) => context.progress(share + ((form.triangles.length / total) * pass) / (passes + 1)),
-        });
-        done += form.triangles.length;
-        context.progress(Math.min(1, done / total));
-        if (!result.ok) {
-          const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
-          if (!skip) throw new UserError(words);
-          notes.push({
-            words,
-            shells: [{ shape: shape.id, face: shellName(structureOf(shape.mesh, layout), shell) }],
-            offer: "open-up",
-          });
-          continue;
-        }
-        unfolded++;
-        if (isMapped(shape.mesh, layout, shell)) {
-          const uv = alignTo(form, result.uv, layout);
-          holdPins(form, uv, layout, shape.name);
-          kept.set(shape, [...(kept.get(shape) ?? []), { shell, wedges: form.wedges, uv }]);
-        } else {
-          const up = asset.up === "y" ? 1 : 2;
-          const uv = turned(
-            result.uv,
-            uprightAngle(result.uv, form.triangles, (p) => form.positions[3 * p + up]!),
-          );
-          fresh.push({ shape, points: { shell, wedges: form.wedges, uv }, uv });
-        }
+    const fresh: Laid[] = [];
+    const kept: Laid[] = [];
+    work.forEach((item, i) => {
+      const result = results[i]!;
+      const { shape, layout, shell, form } = item;
+      if (!result.ok) {
+        const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
+        if (!skip) throw new UserError(words);
+        const face = shellName(structureOf(shape.mesh, layout), shell);
+        notes.push({ words, shells: [{ shape: shape.id, face }], offer: "open-up" });
+      } else if (isMapped(shape.mesh, layout, shell)) {
+        const uv = alignTo(form, result.uv, layout);
+        holdPins(form, uv, layout, shape.name);
+        kept.push({ ...item, uv });
+      } else {
+        const up = upAxisOf(asset);
+        const angle = uprightAngle(result.uv, form.triangles, (p) => form.positions[3 * p + up]!);
+        fresh.push({ ...item, uv: turned(result.uv, angle) });
       }
-    }
+    });
+    const unfolded = kept.length + fresh.length;
     if (!unfolded)
       throw new UserError(
         notes.length === 1
           ? notes[0]!.words
           : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`,
       );
-    const parked = parkFresh(asset, scope, fresh);
-    const changes = work.flatMap(({ shape, layout }) => {
-      const points = [...(kept.get(shape) ?? []), ...(parked.get(shape) ?? [])];
-      return points.length
-        ? [{ shape: shape.id, set: scope.set, layout: withShellPoints(shape.mesh, layout, points) }]
-        : [];
-    });
+    const changes = newLayouts([...kept, ...parkFresh(asset, scope, fresh)], scope.set);
     return { asset: withLayouts(asset, changes), words: `Unfold ${count(unfolded, "shell")}`, notes };
   },
 };
 
+/** A shell to be unfolded. */
+interface Unlaid {
+  readonly shape: PlacedShape;
+  readonly layout: Layout;
+  readonly shell: number;
+  readonly form: ShellMesh;
+}
+
+/** A shell with its new points. */
+interface Laid extends Unlaid {
+  readonly uv: Float64Array;
+}
+
+/** The shells that the scope means, as the solver takes them. */
+function flattened(asset: Asset, scope: Scope): Unlaid[] {
+  return shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
+    const world = worldPositions(shape.mesh, shape.metric);
+    const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
+    return Array.from(shells, (shell) => ({
+      shape,
+      layout,
+      shell,
+      form: shellMesh(shape.mesh, world, layout, shell, scratch),
+    }));
+  });
+}
+
+function newLayouts(laid: readonly Laid[], set: UvSetId): LayoutChange[] {
+  const points = new Map<PlacedShape, { layout: Layout; list: ShellPoints[] }>();
+  for (const { shape, layout, shell, form, uv } of laid) {
+    const own = points.get(shape) ?? { layout, list: [] };
+    own.list.push({ shell, wedges: form.wedges, uv });
+    points.set(shape, own);
+  }
+  return [...points].map(([shape, { layout, list }]) => ({
+    shape: shape.id,
+    set,
+    layout: withShellPoints(shape.mesh, layout, list),
+  }));
+}
+
 /** Lays shells that had no place beside what is there, at its density; alone, they fill most of the first tile. */
-function parkFresh(
-  asset: Asset,
-  scope: Scope,
-  fresh: ReadonlyArray<{ shape: PlacedShape; points: ShellPoints; uv: Float64Array }>,
-): Map<PlacedShape, ShellPoints[]> {
+function parkFresh(asset: Asset, scope: Scope, fresh: readonly Laid[]): Laid[] {
   const areas = shapesOf(asset).flatMap((p) => shellAreas(p, layoutOf(p, scope.set)));
   const placed = parkBeside(
     fresh.map((f) => f.uv),
     areas.length ? commonDensity(areas) : null,
     areas.length ? bounds(asset, scope) : null,
   );
-  const out = new Map<PlacedShape, ShellPoints[]>();
-  fresh.forEach(({ shape, points }, i) => {
-    out.set(shape, [...(out.get(shape) ?? []), { ...points, uv: placed[i]! }]);
-  });
-  return out;
+  return fresh.map((f, i) => ({ ...f, uv: placed[i]! }));
 }
 
 function bounds(asset: Asset, scope: Scope): { u1: number; v0: number } {

@@ -32,11 +32,17 @@ export async function spread<K extends TaskName>(
   const order = inputs.map((_, i) => i).sort((a, b) => weights[b]! - weights[a]!);
   let next = 0;
   const worker = async () => {
-    while (next < order.length) {
-      const i = order[next++]!;
-      context.check?.();
-      out[i] = await pool.run(name, inputs[i]!, (share) => tell(i, share));
-      tell(i, 1);
+    try {
+      while (next < order.length) {
+        const i = order[next++]!;
+        context.check?.();
+        out[i] = await pool.run(name, inputs[i]!, (share) => tell(i, share));
+        tell(i, 1);
+      }
+    } catch (error) {
+      // One failed: the others begin nothing more.
+      next = order.length;
+      throw error;
     }
   };
   await Promise.all(Array.from({ length: Math.max(1, pool.width) }, worker));
