@@ -6,7 +6,7 @@ export default defineConfig({
   testDir: "e2e",
   outputDir: "test-results/browser",
   fullyParallel: false,
-  workers: 1,
+  workers: 2,
   retries: 0,
   timeout: 60_000,
   expect: { timeout: 15_000 },

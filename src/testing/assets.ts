@@ -47,3 +47,13 @@ export const pickingParts = (asset: Asset, parts: readonly string[]): Scope => (
   ...everything(asset),
   picked: parts,
 });
+
+/** A layout made quickly, for tests to which its quality is of no concern: every face has coordinates, nothing is packed. */
+export async function laidOut(asset: Asset): Promise<Asset> {
+  const creased = await edit(asset, "creased", { angle: 40 });
+  const opened = await edit(creased, "open-up").catch((error: Error) => {
+    if (/open already/.test(error.message)) return creased;
+    throw error;
+  });
+  return edit(opened, "unfold", { passes: 1 });
+}

@@ -3,7 +3,7 @@ import { strToU8, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { layoutAt, shapeAt } from "../../testing/assets";
+import { laidOut, layoutAt, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { type Asset, drawnParts, shapesOf } from "../layout/asset";
 import { structureOf } from "../layout/layout";
@@ -97,7 +97,7 @@ describe("PLY", () => {
   );
 
   it("brings any layout through, to the last bit", async () => {
-    const laid = await edit(paperLantern(), "draft", { resolution: 512 });
+    const laid = await laidOut(paperLantern());
     await fc.assert(
       fc.asyncProperty(
         fc.double({ min: -9, max: 9, noNaN: true }),
@@ -287,7 +287,7 @@ describe("files that come together", () => {
 describe("a layout alone", () => {
   it("is laid on an untouched copy, seams that separate nothing included", async () => {
     const mill = pepperMill();
-    const laid = await edit(await edit(mill, "draft", { resolution: 512 }), "creased", { angle: 10 });
+    const laid = await edit(await laidOut(mill), "creased", { angle: 10 });
     const alone = readLayoutFile(writeLayoutFile(laid), { name: "mill.layout.json" });
     const context = { ...quiet, brought: [alone] };
     const { asset } = await runEdit(mill, "lay-layout", {}, everything(mill), context);

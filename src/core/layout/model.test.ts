@@ -4,7 +4,7 @@ import { brassBalance } from "../../../demo/models/brass-balance";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { assetOf, layoutAt, quiet, shapeAt } from "../../testing/assets";
+import { assetOf, laidOut, layoutAt, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { decodeAsset, encodeAsset } from "../formats/asset-bundle";
 import { readGltf } from "../formats/gltf/read";
@@ -117,7 +117,7 @@ describe("the document model", () => {
   });
 
   it("brings seams and coordinates through GLB, out and in", async () => {
-    const made = (await runEdit(pepperMill(), "draft", {}, everything(pepperMill()), quiet)).asset;
+    const made = await laidOut(pepperMill());
     const back = await readGltf((await writeGlb(made)).bytes, { name: "mill.glb" });
     const [before, after] = [measure(made), measure(back)];
     expect(after.shells).toBe(before.shells);
@@ -192,7 +192,7 @@ describe("the document model", () => {
   it.each([pepperMill, paperLantern, brassBalance, marketCart])(
     "cut then join gives back the same value (%#)",
     async (make) => {
-      const drafted = (await runEdit(make(), "draft", { limit: 1.2 }, everything(make()), quiet)).asset;
+      const drafted = await laidOut(make());
       for (const [i, part] of shapesOf(drafted).entries()) {
         const set = layoutAt(drafted, i);
         const t = topologyOf(part.mesh);

@@ -9,7 +9,7 @@ import { MeshoptDecoder, MeshoptEncoder } from "meshoptimizer";
 import { describe, expect, it } from "vitest";
 import { brassBalance } from "../../../../demo/models/brass-balance";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { layoutAt, shapeAt } from "../../../testing/assets";
+import { laidOut, layoutAt, shapeAt } from "../../../testing/assets";
 import { type Asset, shapesOf, sourceBytes } from "../../layout/asset";
 import { runEdit } from "../../operations/run";
 import { everything } from "../../operations/scope";
@@ -135,7 +135,7 @@ async function rigged(): Promise<Uint8Array> {
 describe("glTF, out and in", () => {
   it("passes the validator, with several sets, instances and materials", async () => {
     for (const made of [brassBalance(), pepperMill()]) {
-      const laid = await edit(await edit(made, "draft", { resolution: 512 }), "packed-set", { resolution: 512 });
+      const laid = await edit(await laidOut(made), "duplicate-set");
       const { bytes } = await writeGlb(laid);
       expect(await faultsOf(bytes)).toEqual([]);
       const back = await readGltf(bytes, { name: "back.glb" });
@@ -201,7 +201,7 @@ describe("glTF, out and in", () => {
     "reads files compressed by %s, and writes them back unpacked",
     async (_, extension) => {
       await MeshoptEncoder.ready;
-      const laid = await edit(pepperMill(), "draft", { resolution: 512 });
+      const laid = await laidOut(pepperMill());
       const plain = (await writeGlb(laid)).bytes;
       const io = new NodeIO().registerExtensions([extension]).registerDependencies({
         "meshopt.encoder": MeshoptEncoder,

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { brassBalance } from "../../../../demo/models/brass-balance";
 import { marketCart } from "../../../../demo/models/market-cart";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { edit, layoutAt, picking, pickingParts, quiet } from "../../../testing/assets";
+import { edit, laidOut, layoutAt, picking, pickingParts, quiet } from "../../../testing/assets";
 import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
 import { readObj } from "../../formats/obj-read";
 import { writeObj } from "../../formats/obj-write";
@@ -26,7 +26,7 @@ function throughBytes(before: Asset, after: Asset): void {
 
 describe("splitting and uniting", () => {
   it("gives the part back whole: same mesh, same seams, same points", async () => {
-    const mill = await edit(pepperMill(), "draft", { resolution: 512 });
+    const mill = await laidOut(pepperMill());
     const body = mill.parts[0]!;
     const faces = Array.from({ length: 60 }, (_, i) => 3 * i).filter(
       (f) => f < shapeOf(mill, body).mesh.faceStart.length - 1,
@@ -67,7 +67,7 @@ describe("merging and separating", () => {
         brassBalance().parts.map((p) => p.id),
       ),
     );
-    const laid = await edit(balance, "draft", { resolution: 512 });
+    const laid = await laidOut(balance);
     const ids = laid.parts.slice(0, 4).map((p) => p.id);
     const merged = await edit(laid, "merge-parts", { name: "Stand" }, pickingParts(laid, ids));
     throughBytes(laid, merged);
