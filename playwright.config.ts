@@ -22,6 +22,8 @@ export default defineConfig({
         "--use-gl=angle",
         "--use-angle=swiftshader",
         "--enable-unsafe-swiftshader",
+        // Pages are put together without the emulated graphics card, which has enough to do with the panes.
+        "--disable-gpu-compositing",
         "--ignore-gpu-blocklist",
         "--disable-background-networking",
       ],

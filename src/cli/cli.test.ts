@@ -138,4 +138,22 @@ describe("the command line", () => {
     const { out } = tavlin("make", "--help");
     for (const option of ["--limit", "--angle", "--padding", "--turns", "--keep-seams"]) expect(out).toContain(option);
   });
+
+  it("checks a layout against rules, and ends by the result", () => {
+    tavlin("pack", at("rabbit-out.obj"), "-o", at("checked.obj"));
+    const well = tavlin("check", at("checked.obj"));
+    expect([well.status, well.out]).toEqual([0, "UV 1: all well\n"]);
+    writeFileSync(at("rules.json"), JSON.stringify({ padding: 200 }));
+    const short = tavlin("check", at("checked.obj"), "--rules", at("rules.json"), "--json");
+    expect(short.status).toBe(3);
+    const said = JSON.parse(short.out) as { sets: Array<{ findings: Array<{ kind: string }> }> };
+    expect(said.sets[0]!.findings.map((f) => f.kind)).toEqual(["gap"]);
+    const bare = tavlin("check", at("rabbit.obj"));
+    expect(bare.status).toBe(3);
+    expect(bare.out).toContain("no coordinates");
+    writeFileSync(at("rules.json"), JSON.stringify({ padding: "wide" }));
+    const refused = tavlin("check", at("checked.obj"), "--rules", at("rules.json"));
+    expect([refused.status, refused.said.split("\n").length]).toEqual([1, 1]);
+    expect(refused.said).toContain("padding");
+  });
 });

@@ -4,6 +4,7 @@ import type { AnyOperation } from "../core/operations/operation";
 import { type OptionField, operationById, optionFields, parseOptions } from "../core/operations/registry";
 import { runEdit } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
+import { checkFile } from "./check-file";
 import { openFile, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
 
@@ -76,6 +77,15 @@ function program(): Command {
     for (const field of optionFields(op)) command.addOption(optionOf(field));
     command.action((file: string, flags: Record<string, unknown>) => act(op, file, flags));
   }
+  root
+    .command("check")
+    .description("Tells what a layout falls short in; ends with 0 when it is well, with 3 when it is not.")
+    .argument("<file>", "OBJ, GLB, glTF, PLY or STL file")
+    .option("--rules <file>", "JSON file of limits to hold it against")
+    .option("--json", "print one JSON object")
+    .action(async (file: string, flags: { rules?: string; json?: boolean }) => {
+      process.exitCode = await checkFile(file, flags);
+    });
   // These two need nothing installed and so live in the entry itself; named here for the help.
   root
     .command("demo")

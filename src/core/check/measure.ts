@@ -6,6 +6,7 @@ import { type Distortion, distortionOf } from "./distortion";
 import { type Figures, figuresOfAsset, layoutIn } from "./figures";
 import { leastGap } from "./gaps";
 import { type Outlines, outlinesOf, trianglesInUv, type UvTriangles } from "./outlines";
+import { type OverlapPair, overlapPairs } from "./overlap-pairs";
 import { stackedCopies } from "./stacks";
 
 /** Figures of one shell. */
@@ -51,7 +52,22 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   /** World length of all edges that are cut, whether mapped or not. */
   readonly cutLength: number;
   readonly perShell: readonly ShellRow[];
+  /** Shells that share area, the largest first; missing where there are too many to be told apart. */
+  readonly overlapPairs?: readonly ShellPair[];
 }
+
+/** Two shells that share area in UV, or one that lies over itself. */
+export interface ShellPair {
+  readonly a: ShellRef;
+  readonly b: ShellRef;
+  /** In tiles. */
+  readonly area: number;
+  /** Whether one is an exact copy laid on the other. */
+  readonly stacked: boolean;
+}
+
+/** Triangles up to which overlaps are looked for that are too small for the grid of texels. */
+const MOST_TRIANGLES = 300_000;
 
 /** UV may stick out of its tile by this much without being out of bounds. */
 const SLACK = 1e-6;
@@ -76,6 +92,8 @@ export const measure = (
 /** What lies between shells: coverage, overlap, gaps, borders of tiles. */
 export interface Between {
   readonly cover: Coverage;
+  /** Marks shells that lie right on an earlier one, by number among the mapped ones. */
+  readonly copies: Uint8Array;
   readonly stacked: number;
   /** Overlap when exact copies lying on one another count once. */
   readonly overlapUnstacked: number;
@@ -84,6 +102,7 @@ export interface Between {
   /** Least distance of a corner to the border of its tile; negative where it sticks out. */
   readonly borderGap: number;
   readonly outOfBounds: number;
+  readonly pairs: readonly OverlapPair[] | null;
 }
 
 /** Plain arrays that measuring between shells works on. */
@@ -109,6 +128,7 @@ export function measureBetween({ triangles, outlines, copies }: BetweenInput): B
   const cover = coverageOf(points);
   return {
     cover,
+    copies,
     stacked,
     overlapUnstacked: stacked
       ? coverageOf(points.filter((_, i) => !copies[shell[Math.floor(i / 6)]!])).overlapShare
@@ -116,6 +136,8 @@ export function measureBetween({ triangles, outlines, copies }: BetweenInput): B
     gap: leastGap(outlines.segments, outlines.shell, 1 / 2048),
     borderGap: borderGap(points),
     outOfBounds: outOfBounds(points),
+    // Beyond this many triangles the search costs more than it tells, unless something overlaps.
+    pairs: shell.length <= MOST_TRIANGLES || cover.overlapShare > 0 ? overlapPairs(triangles) : [],
   };
 }
 
@@ -168,8 +190,16 @@ export function mergeFigures(
     openBorderLength: total((f) => f.borderLength) / root,
     seamWorldLength: total((f) => f.seamLength),
     perShell: rows,
+    ...(between.pairs ? { overlapPairs: between.pairs.map((p) => shellPair(p, rows, between.copies)) } : {}),
   };
 }
+
+const shellPair = ({ a, b, area }: OverlapPair, rows: readonly ShellRow[], copies: Uint8Array): ShellPair => {
+  const ref = (n: number): ShellRef => ({ shape: rows[n]!.shape, face: rows[n]!.face });
+  // A copy lies over the whole of its twin; over anything else it is as much a fault as another shell.
+  const whole = area > 0.999 * Math.min(rows[a]!.uvArea, rows[b]!.uvArea);
+  return { a: ref(a), b: ref(b), area, stacked: a !== b && whole && (copies[a] === 1 || copies[b] === 1) };
+};
 
 type ShapeFiguresOf = Figures extends ReadonlyMap<string, infer F> ? F : never;
 

@@ -1,17 +1,19 @@
 "use client";
 
 import { Anchor, Button } from "@mantine/core";
+import { type Finding, findingsOf } from "@/core/check/findings";
 import type { ShellRow } from "@/core/check/measure";
 import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
-import { shellNamed, structureOf } from "@/core/layout/layout";
+import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
+import { operationById } from "@/core/operations/registry";
 import { layoutOf } from "@/core/operations/scope";
 import { runOperation } from "../session/actions";
 import { frameSelection, pickMany, setKind } from "../session/selection";
 import { useBench } from "../session/store";
 import classes from "./bench.module.css";
-import { findingsOf, lengthWords, percent, presetOf } from "./stages";
+import { lengthWords, percent, presetOf } from "./stages";
 
-function pickShells(shells: readonly ShellRow[]): void {
+function pickShells(shells: readonly ShellRef[]): void {
   setKind("shells");
   const items = new Map<ShapeId, Set<number>>();
   for (const { shape, face } of shells) items.set(shape, (items.get(shape) ?? new Set<number>()).add(face));
@@ -27,13 +29,36 @@ function shellWords(asset: Asset, set: UvSetId, { shape: id, face }: ShellRow): 
   return `${placedShape(asset, id).name} ${shell + 1}`;
 }
 
+/** One finding: its words pick the shells it is about, and the repair is offered beside it. */
+function FindingLine({ finding: { words, shells, repair } }: { finding: Finding }) {
+  const mend = () => {
+    if (shells.length) pickShells(shells);
+    void runOperation(repair!, presetOf(repair!));
+  };
+  return (
+    <div className={classes.fault} data-tone="bad">
+      {shells.length ? (
+        <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickShells(shells)}>
+          {words}
+        </Anchor>
+      ) : (
+        <span>{words}</span>
+      )}
+      {repair && (
+        <Button size="compact-xs" variant="light" onClick={mend} title={operationById(repair).about}>
+          {operationById(repair).title}
+        </Button>
+      )}
+    </div>
+  );
+}
+
 /** Findings with the shells that fall short and the repair, then all figures. */
 export function CheckCards() {
   const { measures: m, summary, asset, set } = useBench();
   if (!m || !summary) return null;
-  const found = findingsOf(summary);
+  const found = findingsOf(m);
   const worst = [...m.perShell].sort((a, b) => b.energy - a.energy).slice(0, 5);
-  const flipped = m.perShell.filter((s) => s.flipped);
   const rows: Array<[string, string]> = [
     ["Shells", String(m.shells)],
     ["Seams", lengthWords(summary.seams, asset!.unit)],
@@ -54,27 +79,12 @@ export function CheckCards() {
     <>
       <section className={classes.card} aria-label="Findings">
         <h3>{found.length ? `${found.length} finding${found.length === 1 ? "" : "s"}` : "All well"}</h3>
-        {found.length === 0 && <p>Nothing flips, overlaps or lacks coordinates.</p>}
-        {found.map((words) => (
-          <p key={words} style={{ color: "var(--bad)" }}>
-            {words}.
-          </p>
+        {found.length === 0 && (
+          <p>Nothing flips, overlaps, leaves its tile, lacks coordinates or stands too near; densities agree.</p>
+        )}
+        {found.map((f) => (
+          <FindingLine key={f.kind} finding={f} />
         ))}
-        {flipped.length > 0 && (
-          <Anchor component="button" type="button" size="xs" onClick={() => pickShells(flipped)}>
-            Pick the shells with flips
-          </Anchor>
-        )}
-        {summary.unmapped > 0 && (
-          <Button size="compact-xs" variant="light" onClick={() => void runOperation("unfold", presetOf("unfold"))}>
-            Unfold
-          </Button>
-        )}
-        {summary.unmapped === 0 && (summary.overlap ?? 0) > 1e-6 && (
-          <Button size="compact-xs" variant="light" onClick={() => void runOperation("pack")}>
-            Pack
-          </Button>
-        )}
       </section>
       <section className={classes.card} aria-label="Figures">
         <h3>Figures</h3>

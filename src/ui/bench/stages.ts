@@ -1,3 +1,4 @@
+import { findingsOf } from "@/core/check/findings";
 import type { Summary } from "@/core/check/summary";
 import type { Unit } from "@/core/layout/asset";
 import type { Stage } from "@/core/operations/operation";
@@ -25,16 +26,6 @@ export function lengthWords(x: number, unit: Unit): string {
   const metres = { m: 1, cm: 0.01, mm: 0.001, in: 0 }[unit] * x;
   if (metres >= 1 && unit !== "m") return `${metres.toFixed(1)} m`;
   return `${x >= 100 ? x.toFixed(0) : x.toFixed(1)} ${unit}`;
-}
-
-/** Findings that keep a layout from being handed off: kinds of fault, not their number. */
-export function findingsOf(s: Summary): string[] {
-  const found: string[] = [];
-  if (s.unmapped) found.push(`${s.unmapped.toLocaleString("en")} corners have no coordinates`);
-  if (s.flipped) found.push(`${s.flipped.toLocaleString("en")} triangles are flipped`);
-  if (s.collapsed) found.push(`${s.collapsed.toLocaleString("en")} triangles have no area in UV`);
-  if (s.overlap && s.overlap > 1e-6) found.push(`${percent(s.overlap, 1)} of the covered area overlaps`);
-  return found;
 }
 
 export const STAGES_SHOWN: readonly StagePlan[] = [
@@ -98,8 +89,9 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
     id: "check",
     title: "Check",
     cards: [],
-    figure: (s) => {
-      const n = findingsOf(s).length;
+    figure: (_, { measures }) => {
+      const n = measures ? findingsOf(measures).length : 0;
+      if (!measures) return { words: "measuring…", tone: "plain" };
       return n ? { words: `${n} finding${n === 1 ? "" : "s"}`, tone: "bad" } : { words: "all well", tone: "good" };
     },
   },
@@ -113,7 +105,8 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
       { operation: "export-layout" },
       { operation: "sheet" },
     ],
-    figure: (s) => (findingsOf(s).length ? { words: "not yet", tone: "plain" } : { words: "ready", tone: "good" }),
+    figure: (_, { measures }) =>
+      !measures || findingsOf(measures).length ? { words: "not yet", tone: "plain" } : { words: "ready", tone: "good" },
   },
 ];
 

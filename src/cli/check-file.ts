@@ -1,0 +1,43 @@
+import { readFileSync } from "node:fs";
+import { type Finding, findings, RULES, Rules } from "../core/check/findings";
+import { schemaWords } from "../core/formats/schema-words";
+import { placedShape } from "../core/layout/asset";
+import { UserError } from "../core/layout/user-error";
+import { openFile } from "./files";
+
+/** What the command answers when the layout falls short, so that a pipeline can tell it from a failure. */
+export const FALLS_SHORT = 3;
+
+function readRules(path: string): Rules {
+  let raw: unknown;
+  try {
+    raw = JSON.parse(readFileSync(path, "utf8"));
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    if (code === "ENOENT") throw new UserError(`There is no file ${path}.`);
+    throw new UserError(code ? `${path} cannot be read (${code}).` : `${path} is not JSON.`);
+  }
+  const rules = Rules.safeParse(raw);
+  if (!rules.success) throw new UserError(`${path} cannot be used: ${schemaWords(rules.error)}.`);
+  return rules.data;
+}
+
+/** Holds every written UV set of a file's asset against rules; answers how the process should end. */
+export async function checkFile(file: string, flags: { rules?: string; json?: boolean }): Promise<number> {
+  const rules = flags.rules === undefined ? RULES : readRules(flags.rules);
+  const asset = await openFile(file);
+  const bySet = asset.sets.map((set) => ({ set: set.name, findings: findings(asset, set.id, rules) }));
+  if (flags.json) process.stdout.write(`${JSON.stringify({ file, rules, sets: bySet })}\n`);
+  else
+    for (const { set, findings: found } of bySet) {
+      process.stdout.write(`${set}: ${found.length ? `${found.length} to look at` : "all well"}\n`);
+      for (const f of found) process.stdout.write(`  ${f.words}${where(f)}\n`);
+    }
+  return bySet.some((s) => s.findings.length) ? FALLS_SHORT : 0;
+
+  function where({ shells }: Finding): string {
+    const names = [...new Set(shells.map((s) => placedShape(asset, s.shape).name))];
+    if (!names.length) return ".";
+    return ` (${names.slice(0, 3).join(", ")}${names.length > 3 ? ` and ${names.length - 3} more` : ""}).`;
+  }
+}

@@ -1,0 +1,163 @@
+import { afterAll, describe, expect, it } from "vitest";
+import { paperLantern } from "../../demo/models/paper-lantern";
+import { UserError } from "../core/layout/user-error";
+import { Stopped } from "../core/operations/operation";
+import { runEdit } from "../core/operations/run";
+import { everything } from "../core/operations/scope";
+import { inlineRunner } from "../core/tasks/inline-runner";
+import { nodePool } from "./node-pool";
+import { type FromWorker, Pool, type ToWorker, type WorkerPort } from "./pool";
+import { StopFlag } from "./stop-flag";
+
+/** Workers that do nothing by themselves: the test answers for them. */
+class Scripted {
+  readonly posted: Array<{ worker: number; message: ToWorker }> = [];
+  readonly ended: number[] = [];
+  private readonly heard: Array<(message: FromWorker) => void> = [];
+  private readonly lost: Array<(error: Error) => void> = [];
+  readonly pool: Pool;
+
+  constructor(width: number) {
+    this.pool = new Pool(() => this.port(), width);
+  }
+
+  private port(): WorkerPort {
+    const worker = this.heard.length;
+    return {
+      post: (message) => void this.posted.push({ worker, message }),
+      listen: (heard, ended) => {
+        this.heard.push(heard);
+        this.lost.push(ended);
+      },
+      end: () => void this.ended.push(worker),
+    };
+  }
+
+  answer(at: number, value: unknown): void {
+    const { worker, message } = this.posted[at]!;
+    this.heard[worker]!({ run: message.run, value });
+  }
+  fail(at: number, kind: "refused" | "stopped" | "broken"): void {
+    const { worker, message } = this.posted[at]!;
+    this.heard[worker]!({ run: message.run, failed: "no", kind });
+  }
+  breakDown(worker: number): void {
+    this.lost[worker]!(new Error("out of memory"));
+  }
+}
+
+// What the scripted workers are asked is of no concern; the pool passes it on.
+const task = (pool: Pool, options: Parameters<Pool["run"]>[2] = {}) =>
+  pool.run("unfoldShell", {} as never, options) as Promise<unknown>;
+
+describe("a pool of workers", () => {
+  it("hands out as many tasks as it has workers, those that are waited for first", async () => {
+    const s = new Scripted(2);
+    const first = [task(s.pool), task(s.pool)];
+    const low = task(s.pool, { rank: "low" });
+    const high = task(s.pool);
+    expect(s.posted).toHaveLength(2);
+    s.answer(0, "a");
+    expect(await first[0]).toBe("a");
+    s.answer(2, "c");
+    expect(await high).toBe("c");
+    s.answer(3, "d");
+    expect(await low).toBe("d");
+    s.answer(1, "b");
+    expect(await first[1]).toBe("b");
+  });
+
+  it("tells refusals, stops and breakdowns apart", async () => {
+    const s = new Scripted(1);
+    const outcomes = [task(s.pool), task(s.pool), task(s.pool)];
+    const kinds = ["refused", "stopped", "broken"] as const;
+    for (const [i, kind] of kinds.entries()) {
+      const settled = outcomes[i]!.catch((e: Error) => e);
+      s.fail(i, kind);
+      const error = await settled;
+      expect(error).toBeInstanceOf([UserError, Stopped, Error][i]!);
+    }
+  });
+
+  it("lets waiting work go at once when it is stopped, and begins none for a raised signal", async () => {
+    const s = new Scripted(1);
+    const running = task(s.pool);
+    const signal = new StopFlag();
+    const waiting = task(s.pool, { signal });
+    signal.raise();
+    await expect(waiting).rejects.toThrow(Stopped);
+    await expect(task(s.pool, { signal })).rejects.toThrow(Stopped);
+    s.answer(0, "still there");
+    expect(await running).toBe("still there");
+    expect(s.ended).toEqual([]);
+  });
+
+  it("ends a worker that does not look at the signal, and goes on with another", async () => {
+    const s = new Scripted(1);
+    const signal = new StopFlag();
+    const stuck = task(s.pool, { signal });
+    const next = task(s.pool);
+    signal.raise();
+    await expect(stuck).rejects.toThrow(Stopped);
+    expect(s.ended).toEqual([0]);
+    s.answer(1, "done by another");
+    expect(await next).toBe("done by another");
+  });
+
+  it("fails only the task of a worker that breaks down", async () => {
+    const s = new Scripted(1);
+    const lost = task(s.pool);
+    const next = task(s.pool);
+    const settled = expect(lost).rejects.toThrow("out of memory");
+    s.breakDown(0);
+    await settled;
+    s.answer(1, "fine");
+    expect(await next).toBe("fine");
+  });
+
+  it("hears nothing more of a task after it was stopped", async () => {
+    const s = new Scripted(1);
+    const signal = new StopFlag();
+    const stopped = task(s.pool, { signal }).catch((e: Error) => e);
+    signal.raise();
+    s.fail(0, "stopped");
+    expect(await stopped).toBeInstanceOf(Stopped);
+    s.answer(0, "late");
+    s.pool.dispose();
+    await expect(task(s.pool)).rejects.toThrow(Stopped);
+  });
+});
+
+describe("threads of Node", () => {
+  const pool = nodePool(2);
+  afterAll(() => pool.dispose());
+
+  it("give what one thread gives, to the last bit", async () => {
+    const lantern = paperLantern();
+    const run = async (runner: typeof inlineRunner) =>
+      (await runEdit(lantern, "draft", {}, everything(lantern), { progress: () => {}, pool: runner })).asset;
+    const [here, there] = [await run(inlineRunner), await run(pool.runner(undefined))];
+    expect([...there.shapes.values()].map((s) => [...s.layouts.values()])).toEqual(
+      [...here.shapes.values()].map((s) => [...s.layouts.values()]),
+    );
+  }, 60_000);
+
+  it("stop soon after the signal, and work again", async () => {
+    const lantern = paperLantern();
+    const signal = new StopFlag();
+    const work = runEdit(lantern, "draft", {}, everything(lantern), {
+      progress: () => {},
+      pool: pool.runner(signal),
+      check: () => {
+        if (signal.isRaised) throw new Stopped("Stopped.");
+      },
+    });
+    setTimeout(() => signal.raise(), 50);
+    await expect(work).rejects.toThrow(Stopped);
+    const again = await runEdit(lantern, "creased", {}, everything(lantern), {
+      progress: () => {},
+      pool: pool.runner(undefined),
+    });
+    expect(again.result.words).toContain("Creased");
+  }, 60_000);
+});
