@@ -1,0 +1,99 @@
+import { DocumentHost } from "../src/compute/host";
+import { nodePool } from "../src/compute/node-pool";
+import { encodeDelta } from "../src/core/formats/asset-bundle";
+import { type Asset, shapesOf } from "../src/core/layout/asset";
+import { layoutFromCorners, structureOf } from "../src/core/layout/layout";
+import { topologyOf } from "../src/core/mesh/topology";
+import type { Scope } from "../src/core/operations/operation";
+import { everything } from "../src/core/operations/scope";
+import { assetOf, clothMesh } from "./cloth";
+
+// What an artist waits for, by the document's host as the page has it: an edit, figures after it, previews of a live
+// move. At three sizes in one run: the growth is what holds on a noisy machine.
+
+const SIDES = [70, 224, 707];
+const STRIPS = 20;
+const handle = { flag: null };
+
+/** The cloth in triangles, laid out in strips: shells to move, with room between them. */
+function strips(n: number): Asset {
+  const mesh = clothMesh(n, 3);
+  const uv = new Float64Array(2 * mesh.cornerVertex.length);
+  const tall = Math.ceil(n / STRIPS);
+  mesh.cornerVertex.forEach((v, c) => {
+    const strip = Math.floor(Math.floor(c / 6 / n) / tall);
+    uv[2 * c] = 0.9 * mesh.positions[3 * v]! + 0.05;
+    uv[2 * c + 1] = 0.9 * mesh.positions[3 * v + 1]! + 0.002 * strip + 0.01;
+  });
+  return assetOf(mesh, layoutFromCorners(mesh, uv));
+}
+
+async function timed<T>(act: () => Promise<T> | T): Promise<[T, number]> {
+  const start = performance.now();
+  return [await act(), performance.now() - start];
+}
+
+const pool = nodePool();
+
+async function line(n: number): Promise<Record<string, number>> {
+  const host = new DocumentHost(pool);
+  const asset = strips(n);
+  const { revision } = host.load(asset);
+  const set = asset.sets[0]!.id;
+  const [, whole] = await timed(() => host.measure(revision, set, 2048, "area"));
+
+  const shape = shapesOf(asset)[0]!;
+  const t = topologyOf(shape.mesh);
+  const picked = (kind: "edges" | "shells", item: number): Scope => ({
+    ...everything(asset),
+    selection: { kind, items: new Map([[shape.id, Uint32Array.of(item)]]) },
+  });
+  /** The diagonal of a quad of the first row. */
+  const diagonal = (quad: number) => t.cornerEdge[6 * quad + 2]!;
+  // The first cut pays for compiling; the second is what an artist meets.
+  const first = await host.edit(revision, "cut", {}, picked("edges", diagonal(10)), handle);
+  const [cut, cutting] = await timed(() =>
+    host.edit(first.revision, "cut", {}, picked("edges", diagonal(20)), handle),
+  );
+  await host.measure(cut.revision, set, 2048, "area");
+
+  const layout = [...shape.layouts.values()][0]!;
+  const name = structureOf(shape.mesh, layout).shellFaces[0]!;
+  const still = { du: 0, dv: 0, turn: 0, scale: 1 };
+  const live = host.begin(cut.revision, "move", picked("shells", name));
+  const measuring = host.measure(cut.revision, set, 1024, "angle").catch(() => {});
+  let previews = 0;
+  const until = performance.now() + 1000;
+  while (performance.now() < until) {
+    host.update(live, { ...still, du: 1e-4 * previews++ });
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  await measuring;
+  const moved = host.commit(live, { ...still, du: 0.001 });
+  const [, figures] = await timed(() => host.measure(moved.revision, set, 2048, "area"));
+  const bytes = encodeDelta(cut.delta, {}).length;
+  return {
+    "all figures, ms": whole,
+    "cut one edge, ms": cutting,
+    "its delta over the wire, kB": bytes / 1000,
+    "figures after a move, ms": figures,
+    "previews a second, while measuring": previews,
+  };
+}
+
+await line(SIDES[0]!); // compiling is not what is measured
+const columns: Array<Record<string, number>> = [];
+for (const n of SIDES) columns.push(await line(n));
+console.table(
+  Object.fromEntries(
+    Object.keys(columns[0]!).map((name) => [
+      name,
+      Object.fromEntries([
+        ...SIDES.map((n, i) => [`${(2 * n * n).toLocaleString("en")} triangles`, columns[i]![name]!.toFixed(1)]),
+        ["growth", `x ${(columns.at(-1)![name]! / columns[0]![name]!).toFixed(1)}`],
+      ]),
+    ]),
+  ),
+);
+pool.dispose();
+process.exit(0);
