@@ -52,9 +52,7 @@ async function line(n: number): Promise<Record<string, number>> {
   const diagonal = (quad: number) => t.cornerEdge[6 * quad + 2]!;
   // The first cut pays for compiling; the second is what an artist meets.
   const first = await host.edit(revision, "cut", {}, picked("edges", diagonal(10)), handle);
-  const [cut, cutting] = await timed(() =>
-    host.edit(first.revision, "cut", {}, picked("edges", diagonal(20)), handle),
-  );
+  const [cut, cutting] = await timed(() => host.edit(first.revision, "cut", {}, picked("edges", diagonal(20)), handle));
   await host.measure(cut.revision, set, 2048, "area");
 
   const layout = [...shape.layouts.values()][0]!;

@@ -59,7 +59,10 @@ export function namesNotWritten(asset: Asset, original: Asset): string[] {
   }
   const out: string[] = [];
   const parts = (n: number) => `${n} part${n === 1 ? "" : "s"}`;
-  if (renamed) out.push(`${parts(renamed)} go by the name that the file had; new names are kept in Tavlin only.`);
+  if (renamed)
+    out.push(
+      `${parts(renamed)} ${renamed === 1 ? "goes" : "go"} by the name that the file had; new names are kept in Tavlin only.`,
+    );
   if (regrouped) out.push(`The new groups of ${parts(regrouped)} are kept in Tavlin only.`);
   return out;
 }

@@ -1,7 +1,8 @@
 import { z } from "zod";
-import { flipsInSinglePrecision, seamsNotWritable } from "../check/handoff-warnings";
+import { flipsInSinglePrecision, namesNotWritten, seamsNotWritable } from "../check/handoff-warnings";
 import { wholeParts } from "../layout/assembly";
-import type { ExportOperation } from "./operation";
+import { type Asset, sourceBytes } from "../layout/asset";
+import type { Context, ExportOperation } from "./operation";
 import { count, seamWarnings } from "./words";
 
 /** GLB; an asset that came from glTF goes back into its file. */
@@ -21,9 +22,19 @@ export const exportGlb: ExportOperation<Record<string, never>> = {
       files: [{ name: `${asset.name}.glb`, type: "model/gltf-binary", bytes }],
       warnings: [
         ...warnings,
+        ...(await keptNames(asset, context)),
         ...seamWarnings(seamsNotWritable(asset, scope.set)),
         ...(flips ? [`${count(flips, "triangle")} lost area or flipped when rounded to single precision.`] : []),
       ],
     };
   },
 };
+
+/** Names and groups that the file it goes back into keeps as it had them. */
+async function keptNames(asset: Asset, { wasm }: Context): Promise<string[]> {
+  const { format, name } = asset.source;
+  const bytes = sourceBytes(asset);
+  if (!bytes || (format !== "glb" && format !== "gltf")) return [];
+  const { readGltf } = await import("../formats/gltf/read");
+  return namesNotWritten(asset, await readGltf(bytes, { name, ...(wasm ? { wasm } : {}) }));
+}

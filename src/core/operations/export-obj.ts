@@ -1,7 +1,9 @@
 import { z } from "zod";
-import { seamsNotWritable } from "../check/handoff-warnings";
+import { namesNotWritten, seamsNotWritable } from "../check/handoff-warnings";
+import { readObj } from "../formats/obj-read";
 import { writeObj } from "../formats/obj-write";
 import { wholeParts } from "../layout/assembly";
+import { sourceBytes } from "../layout/asset";
 import type { ExportOperation } from "./operation";
 import { seamWarnings } from "./words";
 
@@ -23,6 +25,7 @@ export const exportObj: ExportOperation<Record<string, never>> = {
     const warnings = anew
       ? ["The parts no longer fit the numbering of the file they came from, so the OBJ is written anew."]
       : [];
+    if (inPlace) warnings.push(...namesNotWritten(asset, readObj(sourceBytes(asset)!, { name: asset.source.name })));
     return { files, warnings: [...warnings, ...seamWarnings(seamsNotWritable(asset, scope.set))] };
   },
 };

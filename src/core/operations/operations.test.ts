@@ -4,6 +4,10 @@ import { pepperMill } from "../../../demo/models/pepper-mill";
 import { edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { shellAreas } from "../density/level";
+import { readGltf } from "../formats/gltf/read";
+import { writeGlb } from "../formats/gltf/write";
+import { readObj } from "../formats/obj-read";
+import { writeObj } from "../formats/obj-write";
 import type { Asset } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { shellName, structureOf } from "../layout/layout";
@@ -179,6 +183,29 @@ describe("export", () => {
     );
     expect(whole!.warnings).toEqual([]);
     expect(lost!.warnings.join()).toMatch(/triangles lost area or flipped/);
+  });
+});
+
+describe("a file that is written back", () => {
+  it("says which names and groups stay in Tavlin alone", async () => {
+    const own = crate();
+    const files = {
+      "export-obj": readObj(writeObj(own, "crate").obj, { name: "crate.obj" }),
+      "export-glb": await readGltf((await writeGlb(own)).bytes, { name: "crate.glb" }),
+    };
+    for (const [id, back] of Object.entries(files)) {
+      const before = await runExport(back, id, {}, everything(back), quiet);
+      expect(before.warnings.filter((w) => w.includes("Tavlin only"))).toEqual([]);
+      const part = back.parts[0]!.id;
+      const named = await edit(back, "rename-part", { name: "Lid" }, { ...everything(back), picked: [part] });
+      const grouped = await edit(named, "group-parts", { name: "Stall" }, { ...everything(named), picked: [part] });
+      expect((await runExport(grouped, id, {}, everything(grouped), quiet)).warnings).toEqual(
+        expect.arrayContaining([
+          expect.stringMatching(/^1 part goes by the name that the file had/),
+          expect.stringMatching(/new groups of 1 part are kept in Tavlin only/),
+        ]),
+      );
+    }
   });
 });
 

@@ -19,9 +19,6 @@ ColorManagement.enabled = false;
 
 export const VIEW_NUMBER = { shaded: 0, swatch: 1, stretch: 2, tints: 3 } as const;
 
-/** Stretch at the two ends of the scale; the legend shows the same numbers. */
-export const STRETCH_RANGE: readonly [number, number] = [0.8, 1.25];
-
 const COMMON = /* glsl */ `
 precision highp float;
 precision highp sampler2D;
@@ -168,7 +165,7 @@ export function faceMaterial(pane: "form" | "sheet", textures: FaceTextures, swa
       images: { value: textures.images },
       repeats: { value: 2 },
       view: { value: 0 },
-      range: { value: [...STRETCH_RANGE] },
+      range: { value: [1 / 1.25, 1.25] },
     },
     side: DoubleSide,
     transparent: pane === "sheet",

@@ -105,8 +105,10 @@ export function PaneContent({ scene, textures, pane }: { scene: Scene; textures:
   const invalidate = useThree((s) => s.invalidate);
   const material = useMemo(() => faceMaterial(pane, textures, swatch), [pane, textures, swatch]);
   const hatch = useMemo(() => (pane === "sheet" ? hatchMaterial() : null), [pane]);
+  const limit = useBench((s) => s.stretchLimit);
   useEffect(() => {
     material.uniforms.view!.value = VIEW_NUMBER[view];
+    material.uniforms.range!.value = [1 / limit, limit];
     invalidate();
   });
   const lines = useMemo(() => {

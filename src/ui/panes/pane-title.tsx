@@ -41,7 +41,10 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
       <b>{pane === "form" ? "Form" : "Sheet"}</b>
       {pane === "sheet" && <TargetSet />}
       {pane === "sheet" && (
-        <small>2048 px{gap !== undefined && gap !== null ? ` · gap ${gap.toFixed(1)} px` : ""}</small>
+        <small>
+          {measures ? `${measures.resolution} px` : "measuring…"}
+          {gap !== undefined && gap !== null ? ` · gap ${gap.toFixed(1)} px` : ""}
+        </small>
       )}
       <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
         {pane === "form" ? (

@@ -1,16 +1,46 @@
-import { STRETCH_RANGE } from "./materials";
+import { Group, NativeSelect } from "@mantine/core";
+import { STRETCH_KINDS, type StretchKind } from "@/core/check/triangle-stretch";
+import { remeasure } from "../session/actions";
+import { useBench } from "../session/store";
 import classes from "./pane.module.css";
 
-/** The stretch scale with its numbers, always in view while stretch is. */
+const WORDS: Record<StretchKind, string> = { area: "area", angle: "angles", both: "the larger of both" };
+const LIMITS = [1.05, 1.1, 1.25, 1.5, 2, 4];
+
+/** The stretch scale with its numbers, always in view while stretch is; what it shows and how far it reaches. */
 export function StretchLegend() {
+  const { stretchKind, stretchLimit } = useBench();
+  const show = (kind: StretchKind) => {
+    useBench.setState({ stretchKind: kind });
+    remeasure();
+  };
   return (
     <div className={classes.legend}>
-      stretch of lengths, against the shell's mean
-      <div className={classes.scale} />
+      <Group gap={6} wrap="nowrap">
+        Stretch of
+        <NativeSelect
+          size="xs"
+          aria-label="What stretch shows"
+          value={stretchKind}
+          onChange={(e) => show(e.currentTarget.value as StretchKind)}
+          data={STRETCH_KINDS.map((kind) => ({ value: kind, label: WORDS[kind] }))}
+        />
+        up to
+        <NativeSelect
+          size="xs"
+          aria-label="Limit of the stretch view"
+          value={String(stretchLimit)}
+          onChange={(e) => useBench.setState({ stretchLimit: Number(e.currentTarget.value) })}
+          data={LIMITS.map((x) => ({ value: String(x), label: `× ${x}` }))}
+        />
+      </Group>
+      <div className={classes.scale} data-kind={stretchKind} />
       <div className={classes.numbers}>
-        <span>{STRETCH_RANGE[0]} squeezed</span>
-        <span>1</span>
-        <span>stretched {STRETCH_RANGE[1]}</span>
+        {stretchKind !== "angle" && <span>{(1 / stretchLimit).toFixed(2)} squeezed</span>}
+        <span>{stretchKind === "angle" ? "1, angles kept" : "1"}</span>
+        <span>
+          {stretchKind === "angle" ? "sheared" : "stretched"} {stretchLimit}
+        </span>
       </div>
     </div>
   );

@@ -136,7 +136,7 @@ export const useBench = create<BenchState>(() => ({
   summary: null,
   stretch: new Map<ShapeId, Float32Array>(),
   stretchKind: "area",
-  stretchLimit: 1.5,
+  stretchLimit: 1.25,
   live: new Map<ShapeId, Float64Array>(),
   jobs: [],
   unsaved: 0,

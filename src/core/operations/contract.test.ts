@@ -1,0 +1,108 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import { brassBalance } from "../../../demo/models/brass-balance";
+import { marketCart } from "../../../demo/models/market-cart";
+import { paperLantern } from "../../../demo/models/paper-lantern";
+import { laidOut, quiet } from "../../testing/assets";
+import { encodeAsset } from "../formats/asset-bundle";
+import { checkAsset } from "../formats/asset-json";
+import { type Asset, fileKey, placedShape, shapesOf } from "../layout/asset";
+import { deltaBetween, withDelta } from "../layout/delta";
+import { UserError } from "../layout/user-error";
+import { topologyOf } from "../mesh/topology";
+import type { AnyOperation, Scope, SelectionKind } from "./operation";
+import { OPERATIONS } from "./registry";
+import { runEdit, runExport, runSelect } from "./run";
+import { everything } from "./scope";
+import { queryOfScope, resolveScope } from "./scope-query";
+
+// What every operation owes, whatever it does: a refusal is one sentence, the asset given is left as it was, the one that
+// comes back fits together and is the one that its delta leads to, and the same request gives the same answer.
+
+/** Everything of an asset, in a few letters. */
+const print = (asset: Asset): string => fileKey(encodeAsset(asset));
+
+/** Seconds even on a small asset: asked once on each. */
+const takesLong = (op: AnyOperation): boolean => op.kind === "edit" && (op.big || op.id === "packed-set");
+
+/** Ways to ask: all that is visible, one part, some elements of a kind. */
+function scopesOf(asset: Asset, op: AnyOperation): Scope[] {
+  const all = everything(asset);
+  const shape = shapesOf(asset)[0]!;
+  const few = (kind: SelectionKind): Scope => ({
+    ...all,
+    selection: { kind, items: new Map([[shape.id, Uint32Array.of(0)]]) },
+  });
+  if (op.acts === "parts" || op.picks) return [all, { ...all, picked: [asset.parts[0]!.id] }];
+  if (op.acts === "edges") return [few("edges")];
+  if (op.acts === "faces") return [all, few("faces")];
+  return op.acts === "shells" ? [all, few("shells")] : [all];
+}
+
+async function edits(asset: Asset, op: AnyOperation, scope: Scope): Promise<void> {
+  const run = () => runEdit(asset, op.id, {}, scope, quiet);
+  const { asset: after, result } = await run();
+  expect(result.words.length, op.id).toBeGreaterThan(0);
+  checkAsset(after);
+  const delta = deltaBetween(asset, after);
+  const led = withDelta(asset, delta);
+  expect(print(led), `${op.id}: its delta leads elsewhere`).toBe(print(after));
+  // Parts, shapes and sets that an edit makes get names by chance; all else is the same again.
+  const grew =
+    after.parts.some((p) => !asset.parts.some((q) => q.id === p.id)) || after.sets.length > asset.sets.length;
+  if (!grew && !op.big) expect(print((await run()).asset), `${op.id}: not the same again`).toBe(print(after));
+  // The scope that is stored with the step means the same parts and elements.
+  const said = resolveScope(asset, queryOfScope(asset, scope));
+  expect(said.parts, op.id).toEqual(scope.parts);
+  expect([...(said.selection?.items ?? [])], op.id).toEqual([...(scope.selection?.items ?? [])]);
+}
+
+async function picks(asset: Asset, op: AnyOperation, scope: Scope): Promise<void> {
+  const { selection, words } = await runSelect(asset, op.id, {}, scope, quiet);
+  expect(words.length, op.id).toBeGreaterThan(0);
+  for (const [id, items] of selection.items) {
+    const { mesh } = placedShape(asset, id);
+    const most = {
+      vertices: mesh.positions.length / 3,
+      edges: topologyOf(mesh).edgeCount,
+      faces: mesh.faceStart.length - 1,
+      shells: mesh.faceStart.length - 1,
+    }[selection.kind];
+    for (const i of items) expect(i, op.id).toBeLessThan(most);
+  }
+}
+
+async function writes(asset: Asset, op: AnyOperation, scope: Scope): Promise<void> {
+  const { files } = await runExport(asset, op.id, {}, scope, quiet);
+  expect(files.length, op.id).toBeGreaterThan(0);
+  for (const f of files) expect(f.bytes.length, `${op.id}: ${f.name}`).toBeGreaterThan(0);
+}
+
+describe.each([paperLantern, marketCart, brassBalance])("every operation, on demo asset %#", (make) => {
+  const states: Array<[string, Asset]> = [];
+  beforeAll(async () => {
+    states.push(["bare", make()], ["laid out", await laidOut(make())]);
+  });
+
+  it.each(OPERATIONS.filter((op) => op.kind !== "measure").map((op) => [op.id, op] as const))(
+    "%s keeps the contract",
+    async (_, op) => {
+      for (const [state, asset] of takesLong(op) ? states.slice(1) : states) {
+        const before = print(asset);
+        for (const scope of scopesOf(asset, op).slice(0, takesLong(op) ? 1 : 2)) {
+          try {
+            if (op.kind === "edit") await edits(asset, op, scope);
+            else if (op.kind === "select") await picks(asset, op, scope);
+            else await writes(asset, op, scope);
+          } catch (error) {
+            // A refusal is in order; anything else is a fault.
+            if (!(error instanceof UserError)) throw error;
+            expect(error.message, op.id).toMatch(/^[A-Z“"].*[.]$/s);
+            expect(error.message, op.id).not.toContain("\n");
+          }
+          expect(print(asset), `${op.id} changed the ${state} asset it was given`).toBe(before);
+        }
+      }
+    },
+    60_000,
+  );
+});
