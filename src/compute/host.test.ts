@@ -1,0 +1,92 @@
+import { describe, expect, it } from "vitest";
+import { paperLantern } from "../../demo/models/paper-lantern";
+import { measure } from "../core/check/measure";
+import { type Asset, shapesOf } from "../core/layout/asset";
+import { withDelta } from "../core/layout/delta";
+import { shellName, structureOf } from "../core/layout/layout";
+import { Stopped } from "../core/operations/operation";
+import { everything } from "../core/operations/scope";
+import { edit as editAsset, laidOut, picking } from "../testing/assets";
+import { DocumentHost } from "./host";
+import { StopFlag } from "./stop-flag";
+
+const handle = { flag: null };
+const points = (asset: Asset) => shapesOf(asset).map((s) => [...s.layouts.values()].map((l) => [...l.uv]));
+
+describe("the document's host", () => {
+  it("answers deltas that lead the page to what it holds itself", async () => {
+    const host = new DocumentHost(null);
+    const before = paperLantern();
+    let { revision, asset } = host.load(before);
+    for (const [op, options] of [
+      ["creased", { angle: 40 }],
+      ["open-up", {}],
+      ["unfold", { passes: 1 }],
+    ] as const) {
+      const edited = await host.edit(revision, op, options, everything(asset), handle);
+      expect(edited.revision).toBe(revision + 1);
+      ({ revision } = edited);
+      asset = withDelta(asset, edited.delta);
+    }
+    expect(points(asset)).toEqual(points(await laidOut(before)));
+    await expect(host.edit(revision - 1, "unfold", {}, everything(asset), handle)).rejects.toThrow(/is at revision 3/);
+  });
+
+  it("stays as it was when an edit fails or is stopped, and goes on", async () => {
+    const host = new DocumentHost(null);
+    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    await expect(host.edit(revision, "no-such", {}, everything(asset), handle)).rejects.toThrow();
+    await expect(host.edit(revision, "pack", { padding: -1 }, everything(asset), handle)).rejects.toThrow(/padding/);
+    const flag = new StopFlag();
+    flag.raise();
+    await expect(host.edit(revision, "draft", {}, everything(asset), { flag: flag.shared })).rejects.toThrow(Stopped);
+    const level = await host.edit(revision, "level", {}, everything(asset), handle);
+    expect(level.revision).toBe(revision + 1);
+  });
+
+  it("takes edits back that the database refused", async () => {
+    const host = new DocumentHost(null);
+    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const first = await host.edit(revision, "level", {}, everything(asset), handle);
+    await host.edit(first.revision, "clear-set", {}, everything(withDelta(asset, first.delta)), handle);
+    host.rollBack(revision);
+    const again = await host.edit(revision, "level", {}, everything(asset), handle);
+    expect(points(withDelta(asset, again.delta))).toEqual(points(withDelta(asset, first.delta)));
+  });
+
+  it("previews a move without keeping it, makes one step of it, and drops it", async () => {
+    const host = new DocumentHost(null);
+    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const shape = shapesOf(asset)[0]!;
+    const layout = [...shape.layouts.values()][0]!;
+    const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0)]);
+    const motion = (du: number) => ({ du, dv: 0, turn: 0, scale: 1 });
+    const dropped = host.begin(revision, "move", scope);
+    host.update(dropped, motion(0.5));
+    host.drop(dropped);
+    const live = host.begin(revision, "move", scope);
+    for (const du of [0.1, 0.2, 0.25]) {
+      const preview = withDelta(asset, host.update(live, motion(du)));
+      expect(points(preview)).not.toEqual(points(asset));
+    }
+    const done = host.commit(live, motion(0.25));
+    expect(done.revision).toBe(revision + 1);
+    const once = await editAsset(asset, "move", motion(0.25), scope);
+    expect(points(withDelta(asset, done.delta))).toEqual(points(once));
+  });
+
+  it("measures after every edit what measuring anew would tell, and lets the latest win", async () => {
+    const host = new DocumentHost(null);
+    const opened = host.load(await laidOut(paperLantern()));
+    const set = opened.asset.sets[0]!.id;
+    await host.measure(opened.revision, set, 2048, "area");
+    const shape = shapesOf(opened.asset)[0]!;
+    const layout = [...shape.layouts.values()][0]!;
+    const scope = picking(opened.asset, "shells", [shellName(structureOf(shape.mesh, layout), 0)]);
+    const moved = await host.edit(opened.revision, "move", { du: 0.3, turn: 30 }, scope, handle);
+    const overtaken = host.measure(moved.revision, set, 2048, "area").catch((e: Error) => e);
+    const { measures } = await host.measure(moved.revision, set, 2048, "area");
+    expect(await overtaken).toBeInstanceOf(Stopped);
+    expect(measures).toEqual(measure(withDelta(opened.asset, moved.delta), 2048, set));
+  });
+});
