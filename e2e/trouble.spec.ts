@@ -65,7 +65,7 @@ test("everything is reached by name, and parts are hidden and isolated", async (
 
 test("long work is stopped at once and leaves the document as it was", async ({ page }) => {
   const rows: string[] = [];
-  const n = 140;
+  const n = 220;
   for (let j = 0; j <= n; j++)
     for (let i = 0; i <= n; i++) rows.push(`v ${i / 10} ${j / 10} ${Math.sin(i / 6) * Math.cos(j / 7)}`);
   for (let j = 0; j < n; j++)
