@@ -74,10 +74,29 @@ test("long work is stopped at once and leaves the document as it was", async ({ 
       rows.push(`f ${a} ${a + 1} ${a + n + 2} ${a + n + 1}`);
     }
   await bringIn(page, "cloth.obj", Buffer.from(rows.join("\n")));
+  // An edit before it is still on its way to the database: Stop means the later work, and must not lose it.
+  let letGo: () => void = () => {};
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route("**/revisions", async (route) => {
+    await held;
+    await route.continue();
+  });
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 edge");
+  await page.keyboard.press("c");
+  await expect(said(page)).toContainText("Cut");
+  await page.keyboard.press("Escape");
   await page.keyboard.press("u");
   await page.getByRole("button", { name: "Stop" }).click();
   await expect(said(page)).toContainText("nothing has changed");
   await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
+  letGo();
+  await expect(page.getByTestId("unsaved")).toHaveCount(0);
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("Undone: Cut");
   await page.keyboard.press("Control+z");
   await expect(said(page)).toContainText("nothing to undo");
 });

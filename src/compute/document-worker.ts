@@ -1,5 +1,5 @@
 import { expose } from "comlink";
-import { encodeAsset, encodeDelta, type Files } from "../core/formats/asset-bundle";
+import { encodeAsset } from "../core/formats/asset-bundle";
 import { type FileIn, readAssets } from "../core/formats/read-asset";
 import type { Asset, Unit, UvSetId } from "../core/layout/asset";
 import type { AssetDelta } from "../core/layout/delta";
@@ -36,11 +36,6 @@ export class PageDocument extends DocumentHost {
   /** Takes what the server told of a step. */
   async takeStep(revision: number, told: ManifestDelta, set: UvSetId) {
     return this.apply(revision, await fetchDelta(this.store, told), set);
-  }
-
-  /** The bytes of an edit, as the server takes them. */
-  encodeEdit(delta: AssetDelta, beside: Record<string, unknown>, files: Files): Uint8Array<ArrayBuffer> {
-    return encodeDelta(delta, beside, files);
   }
 
   /** The server has an edit: its arrays need not be fetched again. */

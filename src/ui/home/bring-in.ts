@@ -3,7 +3,6 @@ import type { ReadFile } from "@/compute/describe-read";
 import { startDocument } from "@/compute/document";
 import type { Unit } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
-import { Stopped } from "@/core/operations/operation";
 import { restoreRemote, sendAsset } from "../session/remote";
 
 /** Files of more than this together are not taken in. */
@@ -14,17 +13,6 @@ const isBackup = (f: File): boolean => f.name.toLowerCase().endsWith(".tavlin");
 /** Reads what was dropped, in a worker that keeps it until it is wanted. */
 export class Bringing {
   private readonly worker = startDocument();
-  /** Fails when the reading is stopped. */
-  private readonly stopped: Promise<never>;
-  private end: (error: Error) => void = () => {};
-
-  constructor() {
-    this.stopped = new Promise((_, reject) => {
-      this.end = reject;
-    });
-    this.stopped.catch(() => {});
-    void this.worker.lost.then(this.end);
-  }
 
   /** Backups are put back at once; meshes are read and told of. */
   async read(
@@ -40,17 +28,16 @@ export class Bringing {
     const bytes = await Promise.all(
       meshes.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
     );
-    const read = await Promise.race([this.worker.remote.read(bytes, proxy(progress)), this.stopped]);
+    const read = await this.worker.remote.read(bytes, proxy(progress));
     return { restored, read };
   }
 
   /** Puts one of the read assets on the server; answers its id. */
   async keep(index: number, unit: Unit): Promise<string> {
-    return sendAsset(await Promise.race([this.worker.remote.encodeRead(index, unit), this.stopped]));
+    return sendAsset(await this.worker.remote.encodeRead(index, unit));
   }
 
   stop(): void {
-    this.end(new Stopped("Stopped."));
     this.worker.end();
   }
 }

@@ -4,6 +4,7 @@ import { type DocumentWorker, startDocument } from "@/compute/document";
 import type { Edited, Measured } from "@/compute/host";
 import type { StopFlag } from "@/compute/stop-flag";
 import { type Summary, summaryOf } from "@/core/check/summary";
+import { encodeDelta } from "@/core/formats/asset-bundle";
 import type { FileIn } from "@/core/formats/read-options";
 import type { Asset, ShapeId, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
@@ -15,7 +16,7 @@ import type { HistoryStep } from "@/wire/requests";
 import { asJob } from "./jobs";
 import { type Letter, Outbox } from "./outbox";
 import { type Appended, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
-import { select, stillThere } from "./selection";
+import { samePicked, select, stillThere } from "./selection";
 import { type BenchState, EMPTY, type Picked, useBench } from "./store";
 
 /** An edit that is on the table and on its way to the database. */
@@ -42,6 +43,9 @@ export const say = (words: string, tone: "info" | "refused" | "warning" = "info"
   useBench.setState({ message: { words, tone, notes } });
 
 const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
+
+/** Milliseconds within which the worker has to look at a signal that it can see. */
+const LOOK = 1000;
 
 /** Texels per tile side while the asset says nothing of its own. */
 const RESOLUTION = 2048;
@@ -91,7 +95,9 @@ export class BenchSession {
     this.worker = startDocument();
     this.watch();
     const { asset } = this.state;
-    if (asset) void this.worker.remote.load(asset, this.revision);
+    if (!asset) return;
+    void this.worker.remote.load(asset, this.revision).catch(() => {});
+    this.measure();
   }
 
   async open(fine: number): Promise<void> {
@@ -140,21 +146,12 @@ export class BenchSession {
     try {
       await asJob(title, async (flag, progress) => {
         // Where the worker cannot see the signal it is ended, and begun anew with the document as it was.
-        let stoppedHere: (error: Error) => void = () => {};
-        const ended = new Promise<never>((_, reject) => {
-          stoppedHere = reject;
-        });
         const forget = flag.onRaise(() => {
-          const look = flag.shared ? 1000 : 0;
-          setTimeout(() => {
-            if (!running || this.closed) return;
-            this.restart();
-            stoppedHere(new Stopped("Stopped."));
-          }, look);
+          setTimeout(() => running && !this.closed && this.restart(), flag.shared ? LOOK : 0);
         });
         let running = true;
         try {
-          await Promise.race([act(flag, progress), ended]);
+          await act(flag, progress);
         } finally {
           running = false;
           forget();
@@ -202,10 +199,8 @@ export class BenchSession {
     this.outbox.add({
       words,
       before,
-      send: async () => {
-        const body = await this.worker.remote.encodeEdit(delta, { ...beside, base: this.version }, files ?? {});
-        return sendEdit(this.id, body);
-      },
+      // Packed here and not by the worker, which may be at long work, or be ended by a Stop that means something else.
+      send: () => sendEdit(this.id, encodeDelta(delta, { ...beside, base: this.version }, files ?? {})),
       saved: (answer: Appended) => this.isSaved(answer, delta),
     } as EditLetter);
     this.measure((after) => {
@@ -218,7 +213,7 @@ export class BenchSession {
   private isSaved({ history, delta: told }: Appended, delta: AssetDelta): void {
     this.version = history.version;
     if (this.closed) return;
-    void this.worker.remote.saved(delta, told);
+    void this.worker.remote.saved(delta, told).catch(() => {});
     // Words of undo and redo are those of the newest edit, which may be ahead of this one.
     if (this.outbox.count === 0) this.set({ history });
     this.sendSummary();
@@ -229,7 +224,8 @@ export class BenchSession {
   private async takeBack(error: Error, letters: readonly EditLetter[]): Promise<void> {
     if (this.closed) return;
     const { asset, revision, history } = letters[0]!.before;
-    await this.worker.remote.rollBack(revision);
+    // A worker that no longer keeps that state is handed it.
+    await this.worker.remote.rollBack(revision).catch(() => this.worker.remote.load(asset, revision));
     if (this.closed) return;
     this.revision = revision;
     this.show(asset, { ...history, version: this.version });
@@ -422,8 +418,8 @@ export class BenchSession {
       while (next && !this.closed) {
         const motion = next;
         next = null;
-        const preview = await this.worker.remote.update(session, motion);
-        if (!ended) this.set({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
+        const preview = await this.worker.remote.update(session, motion).catch(() => null);
+        if (preview && !ended) this.set({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
       }
       busy = false;
     };
@@ -448,15 +444,9 @@ export class BenchSession {
       drop: () => {
         ended = true;
         next = null;
-        void this.worker.remote.drop(session);
+        void this.worker.remote.drop(session).catch(() => {});
         this.set(noLive);
       },
     };
   }
-}
-
-function samePicked(a: Picked, b: Picked): boolean {
-  if (a.size !== b.size) return false;
-  for (const [id, items] of a) if (b.get(id)?.size !== items.size) return false;
-  return true;
 }

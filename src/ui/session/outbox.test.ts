@@ -70,4 +70,28 @@ describe("edits on their way to the database", () => {
     await outbox.idle();
     expect(kept).toEqual([1, 4]);
   });
+
+  it("go with what they stand on when they were added while it was being taken back", async () => {
+    const kept: number[] = [];
+    const outbox: Outbox<number> = new Outbox<number>({
+      waiting: () => {},
+      refused: async () => outbox.add(letter(2, () => kept.push(2))),
+    });
+    const letter = (key: number, send: () => void): Letter<number> => ({
+      send: async () => {
+        send();
+        return key;
+      },
+      saved: () => {},
+    });
+    const refuse = () => {
+      throw new UserError("The disk is full.");
+    };
+    outbox.add(letter(1, refuse));
+    await outbox.idle();
+    expect([kept, outbox.count]).toEqual([[], 0]);
+    outbox.add(letter(3, () => kept.push(3)));
+    await outbox.idle();
+    expect(kept).toEqual([3]);
+  });
 });

@@ -61,6 +61,8 @@ export class Outbox<Answer> {
         }
         const lost = this.letters.splice(0);
         await this.told.refused(error as Error, lost);
+        // What was added meanwhile stands on what was taken back, and is gone with it.
+        this.letters.splice(0);
         this.told.waiting(0, true);
       }
     }

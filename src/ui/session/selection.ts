@@ -56,7 +56,7 @@ export function select(kind: SelectionKind, picked: Picked, more: Partial<BenchS
   });
 }
 
-function samePicked(a: Picked, b: Picked): boolean {
+export function samePicked(a: Picked, b: Picked): boolean {
   if (a.size !== b.size) return false;
   for (const [id, s] of a) {
     const other = b.get(id);
