@@ -22,11 +22,18 @@ interface Derived {
 }
 export type DerivedList = readonly Derived[];
 
-/** An object whose arrays all threads see. */
-export const shareAll = <T extends object>(value: T): T =>
-  Object.fromEntries(
-    Object.entries(value).map(([k, v]) => [k, ArrayBuffer.isView(v) ? share(v as Uint32Array) : v]),
-  ) as T;
+const sharedObjects = new WeakMap<object, object>();
+
+/** An object whose arrays all threads see; itself where they do already, so that what is kept by it stays known. */
+export function shareAll<T extends object>(value: T): T {
+  let shared = sharedObjects.get(value) as T | undefined;
+  if (!shared) {
+    const entries = Object.entries(value).map(([k, v]) => [k, ArrayBuffer.isView(v) ? share(v as Uint32Array) : v]);
+    shared = entries.every(([k, v]) => value[k as keyof T] === v) ? value : (Object.fromEntries(entries) as T);
+    sharedObjects.set(value, shared);
+  }
+  return shared;
+}
 
 /** What drawing and picking ask of some shapes in some sets, in memory that the page sees. */
 export function derive(

@@ -1,25 +1,13 @@
-import { FigureCache, type Figures, inputOf, layoutIn } from "../core/check/figures";
-import { betweenInput, type Measures, measureBetween, mergeFigures } from "../core/check/measure";
-import { type StretchKind, triangleStretch } from "../core/check/triangle-stretch";
+import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readBrought } from "../core/formats/read-asset";
-import { type Asset, type PlacedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
+import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
-import { structureOf } from "../core/layout/layout";
-import { topologyOf } from "../core/mesh/topology";
-import { trianglesOf } from "../core/mesh/triangulate";
-import {
-  type Context,
-  type EditResult,
-  type Exported,
-  type Found,
-  type Scope,
-  Stopped,
-} from "../core/operations/operation";
+import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Session } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
-import type { KnownOfShape } from "../core/tasks/tasks";
-import { type DerivedList, derive, seedDerived, shareAll } from "./derived";
+import { type DerivedList, derive, seedDerived } from "./derived";
+import { type MeasuredSet, Measurer } from "./measurer";
 import type { Pool } from "./pool";
 import { shareAsset, shareDelta } from "./share";
 import { checkFlag, StopFlag } from "./stop-flag";
@@ -38,11 +26,9 @@ export interface Opened {
   readonly derived: DerivedList;
 }
 
-export interface Measured {
+export interface Measured extends MeasuredSet {
   readonly revision: number;
   readonly set: UvSetId;
-  readonly measures: Measures;
-  readonly stretch: ReadonlyMap<ShapeId, Float32Array>;
 }
 
 /** How a piece of work is stopped. */
@@ -64,15 +50,16 @@ const TELL_EVERY = 40;
 export class DocumentHost {
   private current: { revision: number; asset: Asset } | null = null;
   private readonly states = new Map<number, Asset>();
-  private readonly figures = new FigureCache();
+  private readonly measurer: Measurer;
   private readonly sessions = new Map<number, { session: Session; revision: number }>();
   private sessionCount = 0;
-  private measuring: StopFlag | null = null;
 
   constructor(
     private readonly pool: Pool | null,
     private readonly wasm?: (name: string) => Promise<Uint8Array>,
-  ) {}
+  ) {
+    this.measurer = new Measurer(pool);
+  }
 
   /** Takes a document; answers it with what drawing asks of it, in memory that the page sees where that can be. */
   load(asset: Asset, revision = 0): Opened {
@@ -89,7 +76,7 @@ export class DocumentHost {
     this.current = { revision, asset };
     this.states.set(revision, asset);
     for (const old of this.states.keys()) if (this.states.size > MOST_STATES) this.states.delete(old);
-    this.figures.prune(asset);
+    this.measurer.prune(asset);
   }
 
   /** The document at a revision. @throws when it is at another */
@@ -222,50 +209,9 @@ export class DocumentHost {
     this.sessions.delete(session);
   }
 
-  /**
-   * Measures a UV set: only what changed since it was measured last, on the pool. A newer request stops an older one.
-   *
-   * @throws Stopped when a newer one came
-   */
+  /** Measures a UV set. @throws Stopped when a newer request came */
   async measure(revision: number, set: UvSetId, resolution: number, kind: StretchKind): Promise<Measured> {
-    this.measuring?.raise();
-    const flag = new StopFlag();
-    this.measuring = flag;
-    const asset = this.at(revision);
-    const figures = await this.figuresOf(asset, set, flag);
-    if (flag.isRaised) throw new Stopped("A newer one is measured.");
-    const measures = await this.merged(asset, set, figures, resolution, flag);
-    return { revision, set, measures, stretch: triangleStretch(asset, set, kind, figures) };
-  }
-
-  private async figuresOf(asset: Asset, set: UvSetId, flag: StopFlag): Promise<Figures> {
-    const shapes = shapesOf(asset);
-    await Promise.all(
-      shapes.map(async (shape) => {
-        if (this.figures.known(shape, set)) return;
-        const before = this.figures.before(shape, set);
-        // A small change is measured sooner here than it is sent elsewhere.
-        if (!this.pool || (before && shape.mesh.faceStart.length < 20_000)) return;
-        const input = { ...inputOf(shape, set), known: knownOf(shape, set), ...(before ? { before } : {}) };
-        this.figures.put(shape, set, await this.pool.run("measureShape", input, { rank: "low", signal: flag }));
-      }),
-    );
-    return this.figures.all(asset, set);
-  }
-
-  /** What lies between shells is measured on the pool as well, where there is one. */
-  private async merged(
-    asset: Asset,
-    set: UvSetId,
-    figures: Figures,
-    resolution: number,
-    signal: StopFlag,
-  ): Promise<Measures> {
-    const input = betweenInput(asset, set, figures);
-    const between = this.pool
-      ? await this.pool.run("measureBetween", input, { rank: "low", signal })
-      : measureBetween(input);
-    return mergeFigures(asset, set, figures, resolution, between);
+    return { revision, set, ...(await this.measurer.measure(this.at(revision), set, resolution, kind)) };
   }
 
   /** Everything about the meshes that hinders UV work. */
@@ -274,16 +220,6 @@ export class DocumentHost {
     if (!this.pool) return findFaults(asset);
     return this.pool.run("findFaults", { ...asset, files: {} }, { rank: "low" });
   }
-}
-
-/** What the host knows of a shape, in memory that the workers see. */
-function knownOf(shape: PlacedShape, set: UvSetId): KnownOfShape {
-  const { mesh } = shape;
-  return {
-    topology: shareAll(topologyOf(mesh)),
-    triangles: shareAll(trianglesOf(mesh)),
-    structure: shareAll(structureOf(mesh, layoutIn(shape, set))),
-  };
 }
 
 /** A flag that another thread raises, as the pool wants it: it looks at it before it hands a task out. */

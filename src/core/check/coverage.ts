@@ -6,7 +6,6 @@ const BUDGET = 16 * SAMPLES ** 2;
 const MANY_TILES = 1024;
 
 export interface Coverage {
-  readonly samplesPerTileSide: number;
   /** Tiles with anything in them; null for a layout too wide to count. */
   readonly tiles: number | null;
   readonly coveredArea: number;
@@ -41,7 +40,6 @@ export function coverageOf(q: Float64Array): Coverage {
   const used = tiles ? (tiles.length > MANY_TILES ? tiles.length : counter.used) : null;
   const coveredArea = counter.covered / samples ** 2;
   return {
-    samplesPerTileSide: samples,
     tiles: used,
     coveredArea,
     coverage: used ? coveredArea / used : null,

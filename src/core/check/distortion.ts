@@ -1,6 +1,6 @@
 import { weightedPercentile } from "../numeric/percentile";
 import type { Figures } from "./figures";
-import { isGood } from "./shape-figures";
+import type { ShapeFigures, TriangleFigures } from "./shape-figures";
 
 /** Means and percentiles over an asset, weighted by world area. */
 export interface Distortion {
@@ -14,48 +14,45 @@ export interface Distortion {
   readonly stretchLinf: number;
 }
 
-/** Merges the triangles of all shapes; null when none of them has an area in 3D and in UV. */
-export function distortionOf(figures: Figures, faceShells: (shape: string) => ArrayLike<number>): Distortion | null {
-  let count = 0;
-  for (const f of figures.values()) for (let k = 0; k < f.triangle.s1.length; k++) if (isGood(f.triangle, k)) count++;
-  if (!count) return null;
-  const make = () => new Float64Array(count);
-  const [weight, energy, conformal, ratio] = [make(), make(), make(), make()];
-  let [total, sumEnergy, sumConformal, sumRatio, sumL2, linf, at] = [0, 0, 0, 0, 0, 0, 0];
-  for (const [shape, f] of figures) {
-    const { s1, s2, area } = f.triangle;
-    const shellOf = faceShells(shape);
-    for (let k = 0; k < s1.length; k++) {
-      if (!isGood(f.triangle, k)) continue;
-      const shell = shellOf[k]!;
-      const [a2, b2] = [s1[k]! * s1[k]!, s2[k]! * s2[k]!];
-      const c2 = f.bestScale2[shell]!;
-      const equal = f.equalArea2[shell]!;
-      const w = area[k]!;
-      const turned = 1 / a2 + 1 / b2;
-      energy[at] = ((a2 + b2) * c2 + turned / c2) / 4;
-      conformal[at] = s1[k]! / s2[k]!;
-      const part = s1[k]! * s2[k]! * equal;
-      ratio[at] = part > 1 ? part : 1 / part;
-      weight[at] = w;
-      total += w;
-      sumEnergy += w * energy[at]!;
-      sumConformal += w * conformal[at]!;
-      sumRatio += w * ratio[at]!;
-      sumL2 += (w * turned) / equal / 2;
-      const worst = 1 / (s2[k]! * Math.sqrt(equal));
-      if (worst > linf) linf = worst;
-      at++;
+/** What is known of the percentiles before they are looked for. */
+export interface Guess {
+  /** Those of a layout that is thought to be much the same. */
+  readonly near?: Partial<Distortion> | undefined;
+  /** Whether its triangles are the very same: then they are not looked for. */
+  readonly same?: boolean;
+}
+
+/** Merges the shells and triangles of all shapes; null when none of them has an area in 3D and in UV. */
+export function distortionOf(figures: Figures, guess: Guess = {}): Distortion | null {
+  let [total, energy, conformal, ratio, stretch2, most] = [0, 0, 0, 0, 0, 0];
+  for (const f of figures.values())
+    for (let k = 0; k < f.count; k++) {
+      if (!f.mapped[k] || !(f.goodArea[k]! > 0)) continue;
+      total += f.goodArea[k]!;
+      energy += f.energy[k]! * f.goodArea[k]!;
+      conformal += f.conformal[k]!;
+      ratio += f.areaRatio[k]!;
+      stretch2 += f.stretch2[k]!;
+      if (f.stretchMost[k]! > most) most = f.stretchMost[k]!;
     }
-  }
+  if (!total) return null;
+  const triangles = [...figures.values()].map((f: ShapeFigures) => f.triangle);
+  const p99 = (of: (t: TriangleFigures) => Float32Array, near: number | undefined): number =>
+    guess.same && near !== undefined
+      ? near
+      : weightedPercentile(
+          triangles.map((t) => ({ values: of(t), weights: t.area })),
+          0.99,
+          near,
+        );
   return {
-    symmetricDirichlet: sumEnergy / total,
-    symmetricDirichletP99: weightedPercentile(energy, weight, 0.99),
-    quasiConformalMean: sumConformal / total,
-    quasiConformalP99: weightedPercentile(conformal, weight, 0.99),
-    areaRatioMean: sumRatio / total,
-    areaRatioP99: weightedPercentile(ratio, weight, 0.99),
-    stretchL2: Math.sqrt(sumL2 / total),
-    stretchLinf: linf,
+    symmetricDirichlet: energy / total,
+    symmetricDirichletP99: p99((t) => t.energy, guess.near?.symmetricDirichletP99),
+    quasiConformalMean: conformal / total,
+    quasiConformalP99: p99((t) => t.conformal, guess.near?.quasiConformalP99),
+    areaRatioMean: ratio / total,
+    areaRatioP99: p99((t) => t.areaRatio, guess.near?.areaRatioP99),
+    stretchL2: Math.sqrt(stretch2 / total),
+    stretchLinf: most,
   };
 }

@@ -1,7 +1,8 @@
 import { type Asset, type PlacedShape, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
 import { emptyLayout, type Layout } from "../layout/layout";
 import type { Mat4 } from "../mesh/transform";
-import { measureShape, type ShapeFigures } from "./shape-figures";
+import { measureShape } from "./measure-shape";
+import type { ShapeFigures } from "./shape-figures";
 
 /** Figures of an asset in one UV set, by shape. */
 export type Figures = ReadonlyMap<ShapeId, ShapeFigures>;
@@ -10,6 +11,7 @@ interface Kept {
   readonly layout: Layout;
   readonly metric: Mat4;
   readonly figures: ShapeFigures;
+  readonly stamps: Float64Array;
 }
 
 const same = (a: Mat4, b: Mat4): boolean => a === b || a.every((x, i) => x === b[i]);
@@ -20,6 +22,7 @@ const same = (a: Mat4, b: Mat4): boolean => a === b || a.every((x, i) => x === b
  */
 export class FigureCache {
   private readonly kept = new Map<string, Kept>();
+  private stamp = 0;
 
   /** Figures that are still right; null where the shape must be measured. */
   known(shape: PlacedShape, set: UvSetId): ShapeFigures | null {
@@ -28,13 +31,22 @@ export class FigureCache {
   }
 
   /** What measuring a shape can begin from. */
-  before(shape: PlacedShape, set: UvSetId): { layout: Layout; figures: ShapeFigures } | undefined {
+  before(shape: PlacedShape, set: UvSetId): Kept | undefined {
     const kept = this.kept.get(`${shape.id}/${set}`);
     return kept && same(kept.metric, shape.metric) ? kept : undefined;
   }
 
-  put(shape: PlacedShape, set: UvSetId, figures: ShapeFigures): void {
-    this.kept.set(`${shape.id}/${set}`, { layout: layoutIn(shape, set), metric: shape.metric, figures });
+  /** Takes the figures of a shape: measured from those that `before` answered, or from nothing. */
+  put(shape: PlacedShape, set: UvSetId, figures: ShapeFigures, before: Kept | undefined): void {
+    const stamps = figures.fresh && before ? before.stamps.slice() : new Float64Array(figures.count);
+    const count = figures.fresh?.length ?? stamps.length;
+    for (let i = 0; i < count; i++) stamps[figures.fresh ? figures.fresh[i]! : i] = ++this.stamp;
+    this.kept.set(`${shape.id}/${set}`, { layout: layoutIn(shape, set), metric: shape.metric, figures, stamps });
+  }
+
+  /** A number for every shell that stays for as long as its figures do. */
+  stamps(shape: PlacedShape, set: UvSetId): Float64Array {
+    return this.kept.get(`${shape.id}/${set}`)!.stamps;
   }
 
   /** Lets go of shapes and sets that are no longer there. */
@@ -53,8 +65,9 @@ export class FigureCache {
       if (only && !only.has(shape.id)) continue;
       let figures = this.known(shape, set);
       if (!figures) {
-        figures = measureShape({ ...inputOf(shape, set), before: this.before(shape, set) });
-        this.put(shape, set, figures);
+        const before = this.before(shape, set);
+        figures = measureShape({ ...inputOf(shape, set), before });
+        this.put(shape, set, figures, before);
       }
       out.set(shape.id, figures);
     }

@@ -4,7 +4,7 @@ import { edgeEnds, structureOf } from "../layout/layout";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { inputOf, layoutIn } from "./figures";
-import { measureShape } from "./shape-figures";
+import { measureShape } from "./measure-shape";
 
 /** Seam edges whose two sides lie on one another: a file of coordinates cannot tell them from edges that are joined. */
 export function seamsNotWritable(asset: Asset, set: UvSetId): number {

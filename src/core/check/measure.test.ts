@@ -1,9 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { readObj } from "../formats/obj-read";
+import { type Asset, shapesOf } from "../layout/asset";
 import { coverageOf } from "./coverage";
+import { figuresOfAsset } from "./figures";
 import { crossesItself, leastGap } from "./gaps";
 import { measure } from "./measure";
-import { triangleStretch } from "./triangle-stretch";
+import { stretchOfShape } from "./triangle-stretch";
 
 const read = (lines: string[]) => readObj(new TextEncoder().encode(lines.join("\n")), { name: "t.obj" });
 
@@ -156,9 +158,11 @@ describe("measuring, against cases worked out by hand", () => {
   });
 
   it("tells stretch by triangle, against the mean of the shell", () => {
-    const even = triangleStretch(read(square(UPRIGHT)), "s1").get("p1")!;
+    const values = (asset: Asset) =>
+      stretchOfShape(shapesOf(asset)[0]!, "s1", "area", figuresOfAsset(asset, "s1").get("p1")!);
+    const even = values(read(square(UPRIGHT)));
     expect(Array.from(even)).toEqual([expect.closeTo(1), expect.closeTo(1)]);
-    const bare = triangleStretch(read(["v 0 0 0", "v 1 0 0", "v 0 1 0", "f 1 2 3"]), "s1").get("p1")!;
+    const bare = values(read(["v 0 0 0", "v 1 0 0", "v 0 1 0", "f 1 2 3"]));
     expect(bare[0]).toBeNaN();
   });
 });

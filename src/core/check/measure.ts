@@ -1,13 +1,12 @@
-import { type Asset, type PlacedShape, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
-import { type ShellRef, structureOf } from "../layout/layout";
-import { trianglesOf } from "../mesh/triangulate";
-import { type Coverage, coverageOf } from "./coverage";
-import { type Distortion, distortionOf } from "./distortion";
-import { type Figures, figuresOfAsset, layoutIn } from "./figures";
-import { leastGap } from "./gaps";
-import { type Outlines, outlinesOf, trianglesInUv, type UvTriangles } from "./outlines";
-import { type OverlapPair, overlapPairs } from "./overlap-pairs";
-import { stackedCopies } from "./stacks";
+import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
+import type { ShellRef } from "../layout/layout";
+import { type Between, measureBetween } from "./between";
+import type { Coverage } from "./coverage";
+import { type Distortion, distortionOf, type Guess } from "./distortion";
+import { FigureCache, type Figures, layoutIn } from "./figures";
+import type { OverlapPair } from "./overlap-pairs";
+import type { ShapeFigures } from "./shape-figures";
+import type { BetweenShape } from "./shells-in-uv";
 
 /** Figures of one shell. */
 export interface ShellRow extends ShellRef {
@@ -66,12 +65,6 @@ export interface ShellPair {
   readonly stacked: boolean;
 }
 
-/** Triangles up to which overlaps are looked for that are too small for the grid of texels. */
-const MOST_TRIANGLES = 300_000;
-
-/** UV may stick out of its tile by this much without being out of bounds. */
-const SLACK = 1e-6;
-
 /**
  * Measures one UV set of an asset.
  *
@@ -85,72 +78,43 @@ export const measure = (
   set: UvSetId = asset.sets[0]!.id,
   only?: ReadonlySet<ShapeId>,
 ): Measures => {
-  const figures = figuresOfAsset(asset, set, only);
-  return mergeFigures(asset, set, figures, resolution, measureBetween(betweenInput(asset, set, figures)));
+  const cache = new FigureCache();
+  const figures = cache.all(asset, set, only);
+  return mergeFigures(
+    asset,
+    figures,
+    resolution,
+    measureBetween({ shapes: betweenShapes(asset, set, cache, figures) }),
+  );
 };
 
-/** What lies between shells: coverage, overlap, gaps, borders of tiles. */
-export interface Between {
-  readonly cover: Coverage;
-  /** Marks shells that lie right on an earlier one, by number among the mapped ones. */
-  readonly copies: Uint8Array;
-  readonly stacked: number;
-  /** Overlap when exact copies lying on one another count once. */
-  readonly overlapUnstacked: number;
-  /** Least distance of two shells, in tiles; null with fewer than two. */
-  readonly gap: number | null;
-  /** Least distance of a corner to the border of its tile; negative where it sticks out. */
-  readonly borderGap: number;
-  readonly outOfBounds: number;
-  readonly pairs: readonly OverlapPair[] | null;
+/** What measuring between shells takes of the figures of shapes. */
+export function betweenShapes(asset: Asset, set: UvSetId, cache: FigureCache, figures: Figures): BetweenShape[] {
+  return shapesOf(asset).flatMap((shape) => {
+    const f = figures.get(shape.id);
+    if (!f) return [];
+    const { count, mapped, box, uvArea, majority, triangles, border } = f;
+    return [
+      {
+        mesh: shape.mesh,
+        layout: layoutIn(shape, set),
+        figures: { count, mapped, box, uvArea, majority, triangles, border },
+        stamps: cache.stamps(shape, set),
+      },
+    ];
+  });
 }
 
-/** Plain arrays that measuring between shells works on. */
-export interface BetweenInput {
-  readonly triangles: UvTriangles;
-  readonly outlines: Outlines;
-  readonly copies: Uint8Array;
-}
-
-export function betweenInput(asset: Asset, set: UvSetId, figures: Figures): BetweenInput {
-  const shapes = shapesOf(asset).filter((s) => figures.has(s.id));
-  const copies = stackedCopies(figures);
-  return {
-    triangles: trianglesInUv(shapes, set, figures),
-    outlines: outlinesOf(shapes, set, figures, copies),
-    copies,
-  };
-}
-
-export function measureBetween({ triangles, outlines, copies }: BetweenInput): Between {
-  const { points, shell } = triangles;
-  const stacked = copies.reduce((a, b) => a + b, 0);
-  const cover = coverageOf(points);
-  return {
-    cover,
-    copies,
-    stacked,
-    overlapUnstacked: stacked
-      ? coverageOf(points.filter((_, i) => !copies[shell[Math.floor(i / 6)]!])).overlapShare
-      : cover.overlapShare,
-    gap: leastGap(outlines.segments, outlines.shell, 1 / 2048),
-    borderGap: borderGap(points),
-    outOfBounds: outOfBounds(points),
-    // Beyond this many triangles the search costs more than it tells, unless something overlaps.
-    pairs: shell.length <= MOST_TRIANGLES || cover.overlapShare > 0 ? overlapPairs(triangles) : [],
-  };
-}
-
-/** Adds up what was measured of each shape, and measures what lies between shells: coverage, overlap, gaps. */
+/** Adds up what was measured of each shape and between shells. */
 export function mergeFigures(
   asset: Asset,
-  set: UvSetId,
   figures: Figures,
   resolution: number,
   between: Between,
+  guess: Guess = {},
 ): Measures {
   const shapes = shapesOf(asset).filter((s) => figures.has(s.id));
-  const total = (of: (f: ShapeFiguresOf) => ArrayLike<number>, mappedOnly = true): number => {
+  const total = (of: (f: ShapeFigures) => ArrayLike<number>, mappedOnly = true): number => {
     let sum = 0;
     for (const f of figures.values()) {
       const list = of(f);
@@ -170,7 +134,7 @@ export function mergeFigures(
   };
   if (!base.triangles) return { ...base, perShell: [] };
   const rows = shellRows(figures, resolution);
-  const { gap } = between;
+  const { gap, pairs, copies } = between;
   const root = Math.sqrt(total((f) => f.area)) || 1;
   return {
     ...base,
@@ -178,19 +142,19 @@ export function mergeFigures(
     mirroredShells: total((f) => f.majority.map((m) => (m < 0 ? 1 : 0))),
     collapsedTriangles: total((f) => f.collapsed),
     degenerateTriangles3d: total((f) => f.flat),
-    ...(distortionOf(figures, (id) => shellOfTriangle(shapes.find((s) => s.id === id)!, set)) ?? {}),
+    ...(distortionOf(figures, guess) ?? {}),
     ...densityFigures(rows),
     ...between.cover,
-    stackedShells: between.stacked,
+    stackedShells: copies.reduce((a, b) => a + b, 0),
     overlapShareUnstacked: between.overlapUnstacked,
-    outOfBoundsTriangles: between.outOfBounds,
+    outOfBoundsTriangles: total((f) => f.outside),
     shellGapPx: gap === null ? null : gap * resolution,
-    borderGapPx: between.borderGap * resolution,
+    borderGapPx: borderGap(figures) * resolution,
     seamLength: total((f) => f.seamLength) / root,
     openBorderLength: total((f) => f.borderLength) / root,
     seamWorldLength: total((f) => f.seamLength),
     perShell: rows,
-    ...(between.pairs ? { overlapPairs: between.pairs.map((p) => shellPair(p, rows, between.copies)) } : {}),
+    ...(pairs ? { overlapPairs: pairs.map((p) => shellPair(p, rows, copies)) } : {}),
   };
 }
 
@@ -201,12 +165,12 @@ const shellPair = ({ a, b, area }: OverlapPair, rows: readonly ShellRow[], copie
   return { a: ref(a), b: ref(b), area, stacked: a !== b && whole && (copies[a] === 1 || copies[b] === 1) };
 };
 
-type ShapeFiguresOf = Figures extends ReadonlyMap<string, infer F> ? F : never;
-
-/** Shell of every triangle of a shape. */
-function shellOfTriangle(shape: PlacedShape, set: UvSetId): Uint32Array {
-  const { faceShell } = structureOf(shape.mesh, layoutIn(shape, set));
-  return trianglesOf(shape.mesh).face.map((f) => faceShell[f]!);
+/** Least distance of a corner to the border of its tile. */
+function borderGap(figures: Figures): number {
+  let least = Number.POSITIVE_INFINITY;
+  for (const f of figures.values())
+    for (let k = 0; k < f.count; k++) if (f.mapped[k] && f.borderGap[k]! < least) least = f.borderGap[k]!;
+  return least;
 }
 
 /** A row for every mapped shell. */
@@ -248,30 +212,4 @@ function densityFigures(rows: readonly ShellRow[]) {
     texelDensityVariation: mean ? Math.sqrt(spread) / mean : 0,
     texelDensityMinToMax: high ? low / high : 0,
   };
-}
-
-function outOfBounds(q: Float64Array): number {
-  let count = 0;
-  for (let i = 0; i < q.length; i += 6) {
-    let out = false;
-    for (let d = 0; d < 2; d++) {
-      const low = Math.min(q[i + d]!, q[i + 2 + d]!, q[i + 4 + d]!);
-      const high = Math.max(q[i + d]!, q[i + 2 + d]!, q[i + 4 + d]!);
-      out ||= low < -SLACK || Math.floor(low + SLACK) < Math.ceil(high - SLACK) - 1;
-    }
-    if (out) count++;
-  }
-  return count;
-}
-
-/** Least distance of a corner to the border of the tile its triangle's middle is in; negative: sticks out. */
-function borderGap(q: Float64Array): number {
-  let least = Infinity;
-  for (let i = 0; i < q.length; i += 6) {
-    for (let d = 0; d < 2; d++) {
-      const tile = Math.floor((q[i + d]! + q[i + 2 + d]! + q[i + 4 + d]!) / 3);
-      for (let k = d; k < 6; k += 2) least = Math.min(least, q[i + k]! - tile, tile + 1 - q[i + k]!);
-    }
-  }
-  return least;
 }

@@ -1,4 +1,10 @@
-import type { UvTriangles } from "./outlines";
+/** Triangles of shells in UV. */
+export interface UvTriangles {
+  /** 6 per triangle. */
+  readonly points: Float64Array;
+  /** The shell of every triangle. */
+  readonly shell: Uint32Array;
+}
 
 /** Two shells that share area in UV, by number among the mapped ones; the same number twice for one over itself. */
 export interface OverlapPair {

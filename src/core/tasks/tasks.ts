@@ -1,5 +1,6 @@
-import { type Between, type BetweenInput, measureBetween } from "../check/measure";
-import { type MeasureInput, measureShape, type ShapeFigures } from "../check/shape-figures";
+import { type Between, type BetweenInput, measureBetween } from "../check/between";
+import { type MeasureInput, measureShape } from "../check/measure-shape";
+import type { ShapeFigures } from "../check/shape-figures";
 import type { Asset } from "../layout/asset";
 import type { Bits } from "../layout/bits";
 import { type Layout, type Structure, seedStructure } from "../layout/layout";
@@ -66,8 +67,11 @@ export const tasks = {
   },
 
   /** What lies between shells. */
-  measureBetween(input: BetweenInput, told: Told): Between {
+  measureBetween({ known, ...input }: BetweenInput & { known?: readonly KnownOfShape[] }, told: Told): Between {
     told(0);
+    known?.forEach((k, n) => {
+      seedShape(input.shapes[n]!.mesh, input.shapes[n]!.layout, k);
+    });
     return measureBetween(input);
   },
 
