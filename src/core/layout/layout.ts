@@ -2,8 +2,8 @@ import { cornerCount, faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { rootOf, unite } from "../numeric/union-find";
-import { edgeEndsInto, isBarrier, type Layout, type Structure } from "./structure";
-import { listFaces, structureAfterCuts } from "./structure-update";
+import { edgeEndsInto, isBarrier, type Layout, listFaces, type Structure } from "./structure";
+import { structureAfterCuts, withAdded } from "./structure-update";
 
 export * from "./structure";
 
@@ -127,16 +127,23 @@ export function withBits(mesh: PolyMesh, set: Layout, cut: Bits, mapped: Bits = 
   const quick = mapped === set.mapped ? structureAfterCuts(mesh, old, set, cut) : null;
   if (quick) seedStructure(mesh, bits, quick.structure);
   const now = structureOf(mesh, bits);
-  const from = quick?.from ?? firstWedges(old, now);
-  const uv = new Float64Array(2 * now.wedgeCount);
-  for (let w = 0; w < from.length; w++) {
-    uv[2 * w] = set.uv[2 * from[w]!]!;
-    uv[2 * w + 1] = set.uv[2 * from[w]! + 1]!;
-  }
+  const from = quick ? null : firstWedges(old, now);
+  const uv = quick ? withAdded(set.uv, 2, quick.added) : pick(set.uv, from!);
   const pinned = makeBits(now.wedgeCount);
-  if (set.pinned.some(Boolean))
-    for (let w = 0; w < from.length; w++) if (getBit(set.pinned, from[w]!)) setBit(pinned, w);
+  if (set.pinned.some(Boolean)) {
+    const origin = from ?? withAdded(iota(old.wedgeCount), 1, quick!.added);
+    for (let w = 0; w < origin.length; w++) if (getBit(set.pinned, origin[w]!)) setBit(pinned, w);
+  }
   return { cut, mapped, uv, pinned };
+}
+
+function pick(uv: Float64Array, from: Uint32Array): Float64Array {
+  const out = new Float64Array(2 * from.length);
+  for (let w = 0; w < from.length; w++) {
+    out[2 * w] = uv[2 * from[w]!]!;
+    out[2 * w + 1] = uv[2 * from[w]! + 1]!;
+  }
+  return out;
 }
 
 /** For every wedge of a structure the one that its first corner had in another of the same mesh. */

@@ -1,148 +1,182 @@
 import type { PolyMesh } from "../mesh/poly-mesh";
-import { topologyOf } from "../mesh/topology";
-import { rootOf, unite } from "../numeric/union-find";
+import { type Topology, topologyOf } from "../mesh/topology";
 import type { Bits } from "./bits";
 import { getBit } from "./bits";
-import { edgeEndsInto, facesOfShell, isBarrier, type Layout, type Structure } from "./structure";
+import { splitShells } from "./shell-split";
+import { edgeEndsInto, isBarrier, type Layout, type Structure } from "./structure";
 
-/** A structure after some more edges were cut, and the wedge that each of its wedges was, or was split off. */
+/** A structure after some more edges were cut, and the wedges it has more, ascending. */
 export interface Updated {
   readonly structure: Structure;
-  readonly from: Uint32Array;
+  readonly added: readonly AddedWedge[];
 }
 
-const NOT_YET = 0xffffffff;
-/** Above this share of all faces in touched shells, deriving everything is as quick. */
-const TOO_MANY = 0.5;
+export interface AddedWedge {
+  /** Its number in the new structure. */
+  readonly at: number;
+  /** The number of the wedge that it was split off, in the old one. */
+  readonly from: number;
+}
+
+type Cuts = Pick<Layout, "cut" | "mapped">;
+
+/** With more new cuts than this share of all edges, deriving everything is as quick. */
+const TOO_MANY = 0.02;
 
 /**
- * The structure after cutting: only the shells that the new cuts lie in are flooded again; the rest is numbered anew in
+ * The structure after cutting. A cut changes no more than the wedges at its ends, and parts a shell only where it closes
+ * a line round some of its faces, which is found by walking from both its sides at once. The rest is numbered anew in
  * one pass, since wedges and shells are numbered by their first corners and faces.
  *
  * @param old structure of the mesh under `layout`
  * @param cut all bits of `layout.cut`, and more
- * @returns null when bits were cleared, or so much was touched that deriving all is as quick
+ * @returns null when bits were cleared, or so many set that deriving all is as quick
  */
-export function structureAfterCuts(
-  mesh: PolyMesh,
-  old: Structure,
-  layout: Pick<Layout, "cut" | "mapped">,
-  cut: Bits,
-): Updated | null {
+export function structureAfterCuts(mesh: PolyMesh, old: Structure, layout: Cuts, cut: Bits): Updated | null {
   const t = topologyOf(mesh);
-  const touched = new Set<number>();
+  const edges = newCuts(t, layout, cut);
+  if (!edges || edges.length > Math.max(64, TOO_MANY * t.edgeCount)) return null;
+  const after = { cut, mapped: layout.mapped };
+  const groups = splitWedges(mesh, t, old, layout, after, edges);
+  const { wedges, added } = addWedges(old, groups);
+  return { structure: { ...wedges, ...splitShells(mesh, old, after, edges) }, added };
+}
+
+/** Edges that become barriers; null when a cut was taken away. */
+function newCuts(t: Topology, layout: Cuts, cut: Bits): number[] | null {
+  const out: number[] = [];
   for (let i = 0; i < cut.length; i++) {
-    const [was, is] = [layout.cut[i]!, cut[i]!];
+    const was = layout.cut[i]!;
+    const is = cut[i]!;
     if (was === is) continue;
     if (was & ~is) return null;
     for (let e = 8 * i; e < Math.min(8 * i + 8, t.edgeCount); e++)
-      if (getBit(cut, e) && !isBarrier(t, layout, e))
-        touched.add(old.faceShell[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]!]!]!]!);
+      if (getBit(cut, e) && !isBarrier(t, layout, e)) out.push(e);
   }
-  let faces = 0;
-  for (const shell of touched) faces += facesOfShell(old, shell).length;
-  if (faces > TOO_MANY * old.faceShell.length && faces > 10_000) return null;
-  const flood = floodShells(mesh, old, { cut, mapped: layout.mapped }, touched);
-  return numberAll(mesh, old, touched, flood);
+  return out;
 }
 
-interface Flood {
-  /** Root corner of every corner, and root face of every face, of the touched shells; others are not written. */
-  readonly cornerRoot: Uint32Array;
-  readonly faceRoot: Uint32Array;
-}
+/** Corners that leave their wedge, the least first. */
+type Group = readonly number[];
 
-function floodShells(
+/** What comes off the wedges at the ends of new cuts; the corners around the first corner of a wedge keep its place. */
+function splitWedges(
   mesh: PolyMesh,
+  t: Topology,
   old: Structure,
-  bits: Pick<Layout, "cut" | "mapped">,
-  touched: ReadonlySet<number>,
-): Flood {
-  const t = topologyOf(mesh);
-  const cornerRoot = new Uint32Array(mesh.cornerVertex.length);
-  const faceRoot = new Uint32Array(old.faceShell.length);
+  before: Cuts,
+  after: Cuts,
+  edges: readonly number[],
+): Group[] {
   const ends = new Uint32Array(4);
-  for (const shell of touched)
-    for (const f of facesOfShell(old, shell)) {
-      faceRoot[f] = f;
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) cornerRoot[c] = c;
-    }
-  for (const shell of touched)
-    for (const f of facesOfShell(old, shell))
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-        const e = t.cornerEdge[c]!;
-        if (t.edgeCorners[t.edgeCornerStart[e]!] !== c || isBarrier(t, bits, e)) continue;
-        edgeEndsInto(mesh, t, e, ends);
-        unite(cornerRoot, ends[0]!, ends[2]!);
-        unite(cornerRoot, ends[1]!, ends[3]!);
-        unite(faceRoot, t.cornerFace[ends[0]!]!, t.cornerFace[ends[2]!]!);
+  const seen = new Set<number>();
+  const out: Group[] = [];
+  for (const e of edges) {
+    edgeEndsInto(mesh, t, e, ends);
+    for (const corner of [...ends]) {
+      const wedge = old.cornerWedge[corner]!;
+      if (seen.has(wedge)) continue;
+      seen.add(wedge);
+      const whole = fan(mesh, t, before, corner).sort((a, b) => a - b);
+      const left = new Set(whole);
+      for (const first of whole) {
+        if (!left.has(first)) continue;
+        const group = fan(mesh, t, after, first).sort((a, b) => a - b);
+        for (const c of group) left.delete(c);
+        if (first !== whole[0]) out.push(group);
       }
-  return { cornerRoot, faceRoot };
-}
-
-function numberAll(
-  mesh: PolyMesh,
-  old: Structure,
-  touched: ReadonlySet<number>,
-  { cornerRoot, faceRoot }: Flood,
-): Updated {
-  const { cornerFace } = topologyOf(mesh);
-  const isTouched = new Uint8Array(old.shellCount);
-  for (const shell of touched) isTouched[shell] = 1;
-  const cornerWedge = new Uint32Array(cornerRoot.length);
-  const wedgeOfOld = new Uint32Array(old.wedgeCount).fill(NOT_YET);
-  // Cutting adds at most one wedge at either end of an edge for every cut; there is room for all.
-  const from = new Uint32Array(old.wedgeCount + cornersOf(mesh, old, touched));
-  let wedges = 0;
-  for (let c = 0; c < cornerWedge.length; c++) {
-    const was = old.cornerWedge[c]!;
-    if (isTouched[old.faceShell[cornerFace[c]!]!]) {
-      const root = rootOf(cornerRoot, c);
-      if (root === c) {
-        from[wedges] = was;
-        cornerWedge[c] = wedges++;
-      } else cornerWedge[c] = cornerWedge[root]!;
-    } else {
-      if (wedgeOfOld[was] === NOT_YET) {
-        from[wedges] = was;
-        wedgeOfOld[was] = wedges++;
-      }
-      cornerWedge[c] = wedgeOfOld[was]!;
     }
   }
-  const faceShell = new Uint32Array(old.faceShell.length);
-  const shellOfOld = new Uint32Array(old.shellCount).fill(NOT_YET);
-  let shells = 0;
-  for (let f = 0; f < faceShell.length; f++) {
-    const was = old.faceShell[f]!;
-    if (isTouched[was]) {
-      const root = rootOf(faceRoot, f);
-      faceShell[f] = root === f ? shells++ : faceShell[root]!;
-    } else {
-      if (shellOfOld[was] === NOT_YET) shellOfOld[was] = shells++;
-      faceShell[f] = shellOfOld[was]!;
+  return out.sort((a, b) => a[0]! - b[0]!);
+}
+
+/** Corners around a vertex that reach each other without crossing a barrier. */
+function fan(mesh: PolyMesh, t: Topology, bits: Cuts, start: number): number[] {
+  const ends = new Uint32Array(4);
+  const found = [start];
+  const seen = new Set(found);
+  for (let i = 0; i < found.length; i++) {
+    const c = found[i]!;
+    let before = c;
+    while (t.cornerNext[before] !== c) before = t.cornerNext[before]!;
+    for (const e of [t.cornerEdge[c]!, t.cornerEdge[before]!]) {
+      if (isBarrier(t, bits, e)) continue;
+      edgeEndsInto(mesh, t, e, ends);
+      for (let k = 0; k < 4; k++) {
+        const other = ends[(k + 2) % 4]!;
+        if (ends[k] !== c || seen.has(other)) continue;
+        seen.add(other);
+        found.push(other);
+      }
     }
   }
-  const kept = from.slice(0, wedges);
-  const wedgeVertex = new Uint32Array(wedges);
-  for (let w = 0; w < wedges; w++) wedgeVertex[w] = old.wedgeVertex[kept[w]!]!;
-  return { structure: { wedgeCount: wedges, cornerWedge, wedgeVertex, ...listFaces(faceShell, shells) }, from: kept };
+  return found;
 }
 
-function cornersOf(mesh: PolyMesh, old: Structure, touched: ReadonlySet<number>): number {
-  let count = 0;
-  for (const shell of touched)
-    for (const f of facesOfShell(old, shell)) count += mesh.faceStart[f + 1]! - mesh.faceStart[f]!;
-  return count;
+/** An array of the same kind in the same kind of memory: what all threads see stays seen by all. */
+const alike = (array: Uint32Array, length: number): Uint32Array => {
+  const Memory = array.buffer.constructor as new (bytes: number) => ArrayBuffer;
+  return new Uint32Array(new Memory(4 * length));
+};
+
+function addWedges(old: Structure, groups: readonly Group[]) {
+  const { cornerWedge, wedgeVertex, wedgeCount } = old;
+  if (!groups.length) return { wedges: { wedgeCount, cornerWedge, wedgeVertex }, added: [] };
+  const added: AddedWedge[] = [];
+  let [corner, seen] = [0, 0];
+  for (const group of groups) {
+    // Wedges are numbered by their first corners: as many come before this one as have been met so far.
+    for (; corner < group[0]!; corner++) if (cornerWedge[corner] === seen) seen++;
+    added.push({ at: seen + added.length, from: cornerWedge[corner]! });
+  }
+  const now = renumbered(cornerWedge, wedgeCount, added, groups[0]![0]!);
+  groups.forEach((group, k) => {
+    for (const c of group) now[c] = added[k]!.at;
+  });
+  const vertices = withAdded(wedgeVertex, 1, added);
+  return { wedges: { wedgeCount: wedgeCount + added.length, cornerWedge: now, wedgeVertex: vertices }, added };
 }
 
-/** Faces by shell, ascending. */
-export function listFaces(faceShell: Uint32Array, shellCount: number) {
-  const shellStart = new Uint32Array(shellCount + 1);
-  for (let f = 0; f < faceShell.length; f++) shellStart[faceShell[f]! + 1]!++;
-  for (let s = 0; s < shellCount; s++) shellStart[s + 1]! += shellStart[s]!;
-  const fill = shellStart.slice(0, -1);
-  const shellFaces = new Uint32Array(faceShell.length);
-  for (let f = 0; f < faceShell.length; f++) shellFaces[fill[faceShell[f]!]!++] = f;
-  return { shellCount, faceShell, shellStart, shellFaces };
+/** Wedges of corners under numbers that make room for added ones; before corner `first` all stay as they are. */
+function renumbered(old: Uint32Array, wedgeCount: number, added: readonly AddedWedge[], first: number): Uint32Array {
+  const now = alike(old, old.length);
+  now.set(old.subarray(0, first));
+  const length = old.length;
+  if (added.length <= 2) {
+    // One cut adds at most two, and comparing is twice as quick as looking up.
+    const p = added[0]!.at;
+    const q = added.length > 1 ? added[1]!.at - 1 : wedgeCount;
+    for (let c = first; c < length; c++) {
+      const wedge = old[c]!;
+      now[c] = wedge + (wedge >= p ? 1 : 0) + (wedge >= q ? 1 : 0);
+    }
+    return now;
+  }
+  const numbers = new Uint32Array(wedgeCount);
+  let k = 0;
+  for (let w = 0; w < wedgeCount; w++) {
+    while (k < added.length && added[k]!.at - k <= w) k++;
+    numbers[w] = w + k;
+  }
+  for (let c = first; c < length; c++) now[c] = numbers[old[c]!]!;
+  return now;
+}
+
+/** Values by wedge (`width` numbers each) with those of added wedges put in: each takes what its old wedge has. */
+export function withAdded<T extends Float64Array | Uint32Array>(
+  values: T,
+  width: number,
+  added: readonly AddedWedge[],
+): T {
+  const Kind = values.constructor as new (memory: ArrayBufferLike) => T;
+  const Memory = values.buffer.constructor as new (bytes: number) => ArrayBuffer;
+  const out = new Kind(new Memory(values.BYTES_PER_ELEMENT * (values.length + width * added.length)));
+  let done = 0;
+  added.forEach(({ at, from }, k) => {
+    out.set(values.subarray(done, width * (at - k)) as never, done + width * k);
+    done = width * (at - k);
+    out.set(values.subarray(width * from, width * from + width) as never, width * at);
+  });
+  out.set(values.subarray(done) as never, done + width * added.length);
+  return out;
 }

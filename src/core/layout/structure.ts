@@ -86,3 +86,14 @@ export function shellNamed(s: Structure, name: number): number | null {
   const shell = s.faceShell[name];
   return shell !== undefined && shellName(s, shell) === name ? shell : null;
 }
+
+/** Faces by shell, ascending. */
+export function listFaces(faceShell: Uint32Array, shellCount: number) {
+  const shellStart = new Uint32Array(shellCount + 1);
+  for (let f = 0; f < faceShell.length; f++) shellStart[faceShell[f]! + 1]!++;
+  for (let s = 0; s < shellCount; s++) shellStart[s + 1]! += shellStart[s]!;
+  const fill = shellStart.slice(0, -1);
+  const shellFaces = new Uint32Array(faceShell.length);
+  for (let f = 0; f < faceShell.length; f++) shellFaces[fill[faceShell[f]!]!++] = f;
+  return { shellCount, faceShell, shellStart, shellFaces };
+}
