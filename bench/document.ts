@@ -1,7 +1,8 @@
 import { DocumentHost } from "../src/compute/host";
 import { nodePool } from "../src/compute/node-pool";
-import { encodeDelta } from "../src/core/formats/asset-bundle";
+import { encodeDelta } from "../src/core/formats/delta-bundle";
 import { type Asset, shapesOf } from "../src/core/layout/asset";
+import { withDelta } from "../src/core/layout/delta";
 import { layoutFromCorners, structureOf } from "../src/core/layout/layout";
 import { topologyOf } from "../src/core/mesh/topology";
 import type { Scope } from "../src/core/operations/operation";
@@ -74,7 +75,7 @@ async function line(n: number): Promise<Record<string, number>> {
     figures.push(time);
     moved = host.commit(host.begin(moved.revision, "move", picked("shells", name)), { ...still, du: 1e-4 });
   }
-  const bytes = encodeDelta(cut.delta, {}).length;
+  const bytes = encodeDelta(cut.delta, {}, {}, withDelta(asset, first.delta)).length;
   return {
     "all figures, ms": whole,
     "cut one edge, ms": cutting,

@@ -2,7 +2,8 @@ import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { gingerRoot } from "../demo/models/ginger-root";
-import { encodeAsset, encodeDelta } from "../src/core/formats/asset-bundle";
+import { encodeAsset } from "../src/core/formats/asset-bundle";
+import { encodeDelta } from "../src/core/formats/delta-bundle";
 import { withLayouts } from "../src/core/layout/asset";
 import { deltaBetween } from "../src/core/layout/delta";
 import { withPoints } from "../src/core/layout/layout";
@@ -56,7 +57,7 @@ for (const [name, change] of edits) {
   const [, ms] = await timed(() => appendRevision(db, id, edit));
   const stored = (await bytes()) - before;
   console.log(
-    `${name}: ${encodeDelta(delta, {}).length} bytes over the wire, ${stored} stored (x ${(stored / wholeBytes).toFixed(4)}), ${ms.toFixed(0)} ms (x ${(ms / whole).toFixed(3)})`,
+    `${name}: ${encodeDelta(delta, {}, {}, from).length} bytes over the wire, ${stored} stored (x ${(stored / wholeBytes).toFixed(4)}), ${ms.toFixed(0)} ms (x ${(ms / whole).toFixed(3)})`,
   );
   base++;
   from = next;

@@ -1,14 +1,24 @@
 import { PNG } from "pngjs";
-import { decodeAsset, decodeDelta } from "../core/formats/asset-bundle";
+import { decodeAsset } from "../core/formats/asset-bundle";
 import { Arrays, bodyJson, checkAsset, checkBody, checkLayout } from "../core/formats/asset-json";
 import type { Numbers } from "../core/formats/bundle";
+import { decodeDelta, type LayoutPlace, type ReadDelta } from "../core/formats/delta-bundle";
 import { writeSheet } from "../core/formats/sheet-svg";
 import type { Asset, ShapeBody, ShapeId, UvSetId } from "../core/layout/asset";
 import { type AssetDelta, deltaBetween } from "../core/layout/delta";
 import type { Layout } from "../core/layout/layout";
 import { UserError } from "../core/layout/user-error";
 import { drawPicture } from "../core/picture/picture";
-import { assetOf, bodyOf, type Contents, type Manifest, type ManifestDelta, type ShapeRefs } from "../wire/manifest";
+import {
+  assetOf,
+  bodyOf,
+  type Contents,
+  type LayoutRefs,
+  layoutOf,
+  type Manifest,
+  type ManifestDelta,
+  type ShapeRefs,
+} from "../wire/manifest";
 import { EditRequest } from "../wire/requests";
 import { type ArrayRow, type Cut, cutArrays, joinChunks, squeeze } from "./arrays";
 
@@ -38,6 +48,7 @@ export interface Received {
 export class Documents {
   private stages = 0;
   private readonly staged = new Map<number, Staged>();
+  private readonly uploads = new Map<number, ReadDelta<EditRequest>>();
   private readonly cache = new Map<string, Uint8Array<ArrayBufferLike>>();
   private readonly bodies = new Map<string, ShapeBody>();
   private cached = 0;
@@ -54,10 +65,28 @@ export class Documents {
     return { ...this.stage(deltaBetween(nothing, asset), asset.files ?? {}), name: asset.name };
   }
 
-  /** Reads an edit; whether it fits the asset is for `checkEdit` to say. @throws UserError */
-  readEdit(bytes: Uint8Array): Received & { request: EditRequest } {
-    const { delta, beside, files } = decodeDelta(bytes, EditRequest);
-    return { ...this.stage(delta, files), request: beside };
+  /** Opens an edit: what is asked for, and the layouts of the state before that it is written against. @throws UserError */
+  openEdit(bytes: Uint8Array): { upload: number; request: EditRequest; needs: readonly LayoutPlace[] } {
+    const read = decodeDelta(bytes, EditRequest);
+    const upload = ++this.stages;
+    this.uploads.set(upload, read);
+    return { upload, request: read.beside, needs: read.needs };
+  }
+
+  /**
+   * Reads an edit that was opened; whether it fits the asset is for `checkEdit` to say.
+   *
+   * @param layouts those it is written against, in the order in which they were told; their arrays must be at hand
+   * @throws UserError
+   */
+  readEdit(upload: number, layouts: readonly LayoutRefs[]): Received {
+    const { delta, files, needs } = this.uploads.get(upload)!;
+    this.uploads.delete(upload);
+    const at = new Map(needs.map(({ shape, set }, i) => [`${shape}/${set}`, layouts[i]!]));
+    return this.stage(
+      delta(({ shape, set }) => layoutOf(at.get(`${shape}/${set}`)!, this.contents)),
+      files,
+    );
   }
 
   takeEdit(delta: AssetDelta, files: Readonly<Record<string, Uint8Array>> = {}): Received {
@@ -107,8 +136,10 @@ export class Documents {
     return hashes.map((h) => squeeze(chunks.get(h)!));
   }
 
+  /** Lets go of an upload, opened or read. */
   drop(stage: number): void {
     this.staged.delete(stage);
+    this.uploads.delete(stage);
   }
 
   /** Which of some arrays are not at hand. */

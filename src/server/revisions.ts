@@ -1,7 +1,8 @@
+import type { LayoutPlace } from "../core/formats/delta-bundle";
 import type { AssetDelta } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
 import type { HistoryState, Revision } from "../wire/answers";
-import type { ManifestDelta } from "../wire/manifest";
+import type { LayoutRefs, ManifestDelta } from "../wire/manifest";
 import type { EditRequest, HistoryStep } from "../wire/requests";
 import { fileKeys, headOf, historyState, UTC } from "./assets";
 import type { Database, Queries } from "./database";
@@ -42,23 +43,58 @@ export interface Edit extends EditRequest {
 
 /** Adds one revision. @throws Conflict when its base is not the newest, UserError when it does not fit the asset */
 export async function appendRevision(db: Database, id: string, edit: Edit): Promise<Appended> {
+  const before = await repeated(db, id, edit.key);
+  if (before) return before;
   const received = await db.documents.edits.takeEdit(edit.delta, edit.files);
   return append(db, id, { ...received, request: edit });
 }
 
 /** The same from the bytes of a request, which are checked. */
 export async function receiveEdit(db: Database, id: string, bytes: Uint8Array): Promise<Appended> {
-  return append(db, id, await db.documents.edits.readEdit(bytes));
+  const service = db.documents.edits;
+  const { upload, request, needs } = await service.openEdit(bytes);
+  let received: Received;
+  try {
+    const before = await repeated(db, id, request.key);
+    if (before) {
+      await service.drop(upload);
+      return before;
+    }
+    received = await service.readEdit(upload, await layoutsBefore(db, id, request.base, needs));
+  } catch (error) {
+    await service.drop(upload);
+    throw error;
+  }
+  return append(db, id, { ...received, request });
+}
+
+/** Layouts of the state that an edit was made on, with their arrays brought to the service. */
+async function layoutsBefore(
+  db: Database,
+  id: string,
+  base: number,
+  places: readonly LayoutPlace[],
+): Promise<LayoutRefs[]> {
+  if (!places.length) return [];
+  const row = await headOf(db, id);
+  if (row.version !== base) throw new Conflict(CONFLICT);
+  const { layouts } = await manifestAt(db, id, row.head);
+  const out = places.map(({ shape, set }) => {
+    const refs = layouts.get(`${shape}/${set}`);
+    if (!refs) throw new UserError("The edit names a layout that is not there.");
+    return refs;
+  });
+  await provide(
+    db,
+    db.documents.edits,
+    out.flatMap((r) => [r.cut, r.mapped, r.uv, r.pinned]),
+  );
+  return out;
 }
 
 async function append(db: Database, id: string, received: Received & { request: EditRequest }): Promise<Appended> {
   const { request, delta } = received;
   const service = db.documents.edits;
-  const before = await repeated(db, id, request.key);
-  if (before) {
-    await service.drop(received.stage);
-    return { history: before, delta };
-  }
   try {
     await checkReceived(db, id, received);
   } catch (error) {
@@ -77,13 +113,18 @@ async function append(db: Database, id: string, received: Received & { request: 
   }
 }
 
-/** Where the history stood after an edit that was made already under this key. */
-async function repeated(db: Queries, id: string, key: string): Promise<HistoryState | null> {
-  const { rows } = await db.query<{ number: number; version: number }>(
-    "select number, version from revisions where asset = $1 and key = $2",
+/** What was answered to an edit that was made already under this key. */
+async function repeated(db: Queries, id: string, key: string): Promise<Appended | null> {
+  const { rows } = await db.query<{ number: number; parent: number; version: number }>(
+    "select number, parent, version from revisions where asset = $1 and key = $2",
     [id, key],
   );
-  return rows[0] ? historyState(db, id, { version: rows[0].version, head: rows[0].number }) : null;
+  const row = rows[0];
+  if (!row) return null;
+  return {
+    history: await historyState(db, id, { version: row.version, head: row.number }),
+    delta: manifestDelta(await manifestAt(db, id, row.parent), await manifestAt(db, id, row.number)),
+  };
 }
 
 /** Checks an edit against the state it was made on, arrays included. */

@@ -21,7 +21,7 @@ import { plainText, schemaWords } from "./schema-words";
 
 // Assets as JSON whose arrays stand apart, by number: in bundles that travel, and in the rows of the database.
 
-const ArrayRef = z.number().int().min(0);
+export const ArrayRef = z.number().int().min(0);
 const Name = plainText(1000);
 const Id = plainText(200, 1);
 
@@ -132,7 +132,7 @@ export class Arrays {
   };
 }
 
-export const layoutJson = (set: Layout, arrays: Arrays): z.infer<typeof LayoutJson> => ({
+const layoutJson = (set: Layout, arrays: Arrays): z.infer<typeof LayoutJson> => ({
   cut: arrays.add(set.cut),
   mapped: arrays.add(set.mapped),
   uv: arrays.add(set.uv),
@@ -305,7 +305,7 @@ export function checkBody(body: ShapeBody, name: string, materials: number): voi
     throw fault(name, "what it was split off");
 }
 
-export const readLayout = (json: z.infer<typeof LayoutJson>, arrays: readonly Numbers[], name: string): Layout =>
+const readLayout = (json: z.infer<typeof LayoutJson>, arrays: readonly Numbers[], name: string): Layout =>
   once(arrays, json, () => {
     const read = reader(arrays, name);
     return {

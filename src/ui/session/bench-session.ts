@@ -4,7 +4,7 @@ import { type DocumentWorker, startDocument } from "@/compute/document";
 import type { Edited, Measured } from "@/compute/host";
 import type { StopFlag } from "@/compute/stop-flag";
 import { type Summary, summaryOf } from "@/core/check/summary";
-import { encodeDelta } from "@/core/formats/asset-bundle";
+import { encodeDelta } from "@/core/formats/delta-bundle";
 import type { FileIn } from "@/core/formats/read-options";
 import type { Asset, ShapeId, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
@@ -200,7 +200,7 @@ export class BenchSession {
       words,
       before,
       // Packed here and not by the worker, which may be at long work, or be ended by a Stop that means something else.
-      send: () => sendEdit(this.id, encodeDelta(delta, { ...beside, base: this.version }, files ?? {})),
+      send: () => sendEdit(this.id, encodeDelta(delta, { ...beside, base: this.version }, files ?? {}, before.asset)),
       saved: (answer: Appended) => this.isSaved(answer, delta),
     } as EditLetter);
     this.measure((after) => {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Summary } from "@/core/check/summary";
-import type { Files } from "@/core/formats/asset-bundle";
 import { decodeBundle } from "@/core/formats/bundle";
+import type { Files } from "@/core/formats/delta-bundle";
 import { UserError } from "@/core/layout/user-error";
 import { Created, ExportNumber, HistoryList, HistoryState, Refusal, Restored } from "@/wire/answers";
 import { ManifestDelta } from "@/wire/manifest";
