@@ -5,7 +5,6 @@ import { type Dissection, dissect, type Pattern } from "./nested-dissection";
 interface Plan {
   readonly pattern: Pattern;
   readonly tree: Dissection;
-  readonly block: number;
   /** Positions (ascending, all behind the node's own) that a node's elimination touches. */
   readonly boundary: readonly Uint32Array[];
   readonly children: readonly (readonly number[])[];
@@ -16,8 +15,8 @@ interface Plan {
 }
 
 /**
- * Sparse Cholesky factorisation A = L L^T of symmetric positive definite matrices made of b x b blocks, multifrontal
- * over a nested dissection tree. The pattern is analysed once; numbers may change.
+ * Sparse Cholesky factorisation A = L L^T of symmetric positive definite matrices, multifrontal over a nested
+ * dissection tree. The pattern is analysed once; numbers may change.
  *
  * Source: J. Liu, The multifrontal method for sparse matrix solution: theory and practice (1992).
  */
@@ -29,12 +28,11 @@ export class SparseCholesky {
   private readonly local: Int32Array;
 
   /**
-   * @param pattern which blocks are not zero, both halves and the diagonal
-   * @param coords a point per unknown block, for the order (see `dissect`)
-   * @param block side b of the blocks
+   * @param pattern which entries are not zero, both halves and the diagonal
+   * @param coords a point per unknown, for the order (see `dissect`)
    */
-  constructor(pattern: Pattern, coords: Float64Array, dimension: number, block: number) {
-    this.plan = makePlan(pattern, dissect(pattern, coords, dimension), block);
+  constructor(pattern: Pattern, coords: Float64Array, dimension: number) {
+    this.plan = makePlan(pattern, dissect(pattern, coords, dimension));
     this.store = new Float64Array(this.plan.panelStart[this.plan.boundary.length]!);
     this.front = new Float64Array(this.plan.largestFront ** 2);
     this.stack = new Float64Array(this.plan.stackSize);
@@ -47,16 +45,16 @@ export class SparseCholesky {
   }
 
   /**
-   * @param values b x b numbers per entry of the pattern, row-major, symmetric as a whole
+   * @param values one per entry of the pattern, symmetric as a whole
    * @returns false when the matrix is not positive definite
    */
   factor(values: Float64Array): boolean {
-    const { tree, boundary, panelStart, block } = this.plan;
+    const { tree, boundary, panelStart } = this.plan;
     let top = 0;
     for (let node = 0; node < boundary.length; node++) {
       const own = tree.nodeStart[node + 1]! - tree.nodeStart[node]!;
-      const m = (own + boundary[node]!.length) * block;
-      const k = own * block;
+      const m = own + boundary[node]!.length;
+      const k = own;
       this.front.fill(0, 0, m * m);
       this.enter(node);
       this.assemble(node, values, m);
@@ -83,87 +81,105 @@ export class SparseCholesky {
   }
 
   private assemble(node: number, values: Float64Array, m: number): void {
-    const { tree, pattern, block } = this.plan;
+    const { tree, pattern } = this.plan;
     const { front, local } = this;
     for (let p = tree.nodeStart[node]!; p < tree.nodeStart[node + 1]!; p++) {
       const i = tree.order[p]!;
       for (let e = pattern.start[i]!; e < pattern.start[i + 1]!; e++) {
         const other = tree.position[pattern.index[e]!]!;
         if (other < p) continue;
-        const row = local[other]! * block;
-        const column = local[p]! * block;
-        for (let r = 0; r < block; r++)
-          for (let c = 0; c < block; c++) front[(row + r) * m + column + c]! += values[(e * block + c) * block + r]!;
+        front[local[other]! * m + local[p]!]! += values[e]!;
       }
     }
   }
 
   /** Adds the children's updates, last child first as they lie on the stack; returns the new top. */
   private addChildren(node: number, m: number, top: number): number {
-    const { boundary, children, block } = this.plan;
+    const { boundary, children } = this.plan;
     const { front, local, stack } = this;
     for (let n = children[node]!.length - 1; n >= 0; n--) {
       const rows = boundary[children[node]![n]!]!;
-      const size = rows.length * block;
+      const size = rows.length;
       top -= size * size;
       for (let i = 0; i < size; i++) {
-        const to = (local[rows[(i / block) | 0]!]! * block + (i % block)) * m;
+        const to = local[rows[i]!]! * m;
         const from = top + i * size;
-        for (let j = 0; j < rows.length && j * block <= i; j++) {
-          const column = to + local[rows[j]!]! * block;
-          for (let c = 0; c < block; c++) front[column + c]! += stack[from + j * block + c]!;
-        }
+        for (let j = 0; j <= i; j++) front[to + local[rows[j]!]!]! += stack[from + j]!;
       }
     }
     return top;
   }
 
-  /** Solves A x = b in place; b has n * block numbers. */
+  /** Solves A x = b in place for one right side, n numbers. */
   solve(b: Float64Array): void {
-    const { tree, boundary, panelStart, block } = this.plan;
-    const n = tree.order.length;
-    const x = new Float64Array(n * block);
-    for (let p = 0; p < n; p++) for (let c = 0; c < block; c++) x[p * block + c] = b[tree.order[p]! * block + c]!;
+    const pair = new Float64Array(2 * b.length);
+    for (let i = 0; i < b.length; i++) pair[2 * i] = b[i]!;
+    this.solvePair(pair);
+    for (let i = 0; i < b.length; i++) b[i] = pair[2 * i]!;
+  }
+
+  /** Solves A x = b in place for two right sides at once: 2 numbers per unknown, as coordinates stand. */
+  solvePair(b: Float64Array): void {
+    const { tree, boundary, panelStart } = this.plan;
     const { store } = this;
-    const nodes = boundary.length;
-    for (let node = 0; node < nodes; node++) {
-      const first = tree.nodeStart[node]! * block;
-      const k = tree.nodeStart[node + 1]! * block - first;
+    const n = tree.order.length;
+    const x = new Float64Array(2 * n);
+    for (let p = 0; p < n; p++) {
+      x[2 * p] = b[2 * tree.order[p]!]!;
+      x[2 * p + 1] = b[2 * tree.order[p]! + 1]!;
+    }
+    for (let node = 0; node < boundary.length; node++) {
+      const first = 2 * tree.nodeStart[node]!;
+      const k = tree.nodeStart[node + 1]! - tree.nodeStart[node]!;
       const rest = boundary[node]!;
       let row = panelStart[node]!;
-      for (let i = 0; i < k; i++, row += k) {
-        let s = x[first + i]!;
-        for (let j = 0; j < i; j++) s -= store[row + j]! * x[first + j]!;
-        x[first + i] = s / store[row + i]!;
-      }
-      for (let i = 0; i < rest.length * block; i++, row += k) {
+      for (let i = 0; i < k + rest.length; i++, row += k) {
+        const most = i < k ? i : k;
         let s = 0;
-        for (let j = 0; j < k; j++) s += store[row + j]! * x[first + j]!;
-        x[rest[(i / block) | 0]! * block + (i % block)]! -= s;
+        let t = 0;
+        for (let j = 0; j < most; j++) {
+          const l = store[row + j]!;
+          s += l * x[first + 2 * j]!;
+          t += l * x[first + 2 * j + 1]!;
+        }
+        if (i < k) {
+          x[first + 2 * i] = (x[first + 2 * i]! - s) / store[row + i]!;
+          x[first + 2 * i + 1] = (x[first + 2 * i + 1]! - t) / store[row + i]!;
+        } else {
+          x[2 * rest[i - k]!]! -= s;
+          x[2 * rest[i - k]! + 1]! -= t;
+        }
       }
     }
-    for (let node = nodes - 1; node >= 0; node--) {
-      const first = tree.nodeStart[node]! * block;
-      const k = tree.nodeStart[node + 1]! * block - first;
+    for (let node = boundary.length - 1; node >= 0; node--) {
+      const first = 2 * tree.nodeStart[node]!;
+      const k = tree.nodeStart[node + 1]! - tree.nodeStart[node]!;
       const rest = boundary[node]!;
-      const panel = panelStart[node]!;
-      for (let i = 0; i < rest.length * block; i++) {
-        const value = x[rest[(i / block) | 0]! * block + (i % block)]!;
-        const row = panel + (k + i) * k;
-        for (let j = 0; j < k; j++) x[first + j]! -= store[row + j]! * value;
-      }
-      for (let i = k - 1; i >= 0; i--) {
-        const row = panel + i * k;
-        const value = x[first + i]! / store[row + i]!;
-        x[first + i] = value;
-        for (let j = 0; j < i; j++) x[first + j]! -= store[row + j]! * value;
+      let row = panelStart[node]! + (k + rest.length - 1) * k;
+      for (let i = k + rest.length - 1; i >= 0; i--, row -= k) {
+        const at = i < k ? first + 2 * i : 2 * rest[i - k]!;
+        if (i < k) {
+          x[at]! /= store[row + i]!;
+          x[at + 1]! /= store[row + i]!;
+        }
+        const s = x[at]!;
+        const t = x[at + 1]!;
+        const most = i < k ? i : k;
+        for (let j = 0; j < most; j++) {
+          const l = store[row + j]!;
+          x[first + 2 * j]! -= l * s;
+          x[first + 2 * j + 1]! -= l * t;
+        }
       }
     }
-    for (let p = 0; p < n; p++) for (let c = 0; c < block; c++) b[tree.order[p]! * block + c] = x[p * block + c]!;
+    for (let p = 0; p < n; p++) {
+      b[2 * tree.order[p]!] = x[2 * p]!;
+      b[2 * tree.order[p]! + 1] = x[2 * p + 1]!;
+    }
   }
 }
 
-function makePlan(pattern: Pattern, tree: Dissection, block: number): Plan {
+function makePlan(pattern: Pattern, tree: Dissection): Plan {
   const nodes = tree.nodeParent.length;
   const children: number[][] = Array.from({ length: nodes }, () => []);
   const boundary: Uint32Array[] = [];
@@ -188,15 +204,15 @@ function makePlan(pattern: Pattern, tree: Dissection, block: number): Plan {
     }
     for (const child of children[node]!) {
       for (const position of boundary[child]!) touch(position);
-      top -= (boundary[child]!.length * block) ** 2;
+      top -= boundary[child]!.length ** 2;
     }
     boundary.push(Uint32Array.from(rest).sort());
-    const own = (end - start) * block;
-    const m = own + rest.length * block;
+    const own = end - start;
+    const m = own + rest.length;
     panelStart[node + 1] = panelStart[node]! + m * own;
     largestFront = Math.max(largestFront, m);
-    top += (rest.length * block) ** 2;
+    top += rest.length ** 2;
     stackSize = Math.max(stackSize, top);
   }
-  return { pattern, tree, block, boundary, children, panelStart, largestFront, stackSize };
+  return { pattern, tree, boundary, children, panelStart, largestFront, stackSize };
 }

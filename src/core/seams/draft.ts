@@ -6,7 +6,7 @@ import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { shortestPaths } from "../numeric/heap";
 import { iota } from "../numeric/iota";
 import { asMesh, borderCorners, formOf, type ShellMesh } from "../unfold/shell-mesh";
-import { unfoldShell } from "../unfold/unfold-shell";
+import { unfoldFurther, unfoldShell } from "../unfold/unfold-shell";
 import { bisect } from "./bisect";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
 import { openUp } from "./open-up";
@@ -25,6 +25,8 @@ export interface DraftOptions {
 }
 
 const PASSES = 12;
+/** Relative gain of a pass below which a shell is done. */
+const ENOUGH = 2e-3;
 /** Interior curvature beyond which unfolding in one piece is not worth trying: half a sphere has 2 pi. */
 const TOO_ROUND = 2.6 * Math.PI;
 /** Joining stops to be tried for pairs of shells together larger than this. */
@@ -39,6 +41,7 @@ export function draftLayout(source: Source, options: DraftOptions): Layout {
   const drafting = new Drafting(source, options);
   drafting.splitAll();
   drafting.joinBack();
+  drafting.lessen();
   return drafting.layout();
 }
 
@@ -137,19 +140,23 @@ class Drafting {
 
   /** The shell laid flat within the limit, or nothing. */
   private unfold(shell: ShellMesh, limit: number): Float64Array | null {
-    const result = unfoldShell(shell, { passes: PASSES, enough: 2e-3 });
+    const result = unfoldShell(shell, { passes: PASSES, enough: ENOUGH, until: limit });
     if (!result.ok || result.energy > limit) return null;
     return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
   }
 
   private accept(piece: Piece, uv: Float64Array): void {
+    this.place(piece, uv);
+    for (const f of piece.face) this.shellOfFace[f] = this.shells.length;
+    this.shells.push(piece.face);
+  }
+
+  private place(piece: Piece, uv: Float64Array): void {
     for (let c = 0; c < piece.corner.length; c++) {
       const v = piece.mesh.cornerVertex[c]!;
       this.cornerUv[2 * piece.corner[c]!] = uv[2 * v]!;
       this.cornerUv[2 * piece.corner[c]! + 1] = uv[2 * v + 1]!;
     }
-    for (const f of piece.face) this.shellOfFace[f] = this.shells.length;
-    this.shells.push(piece.face);
   }
 
   /** Takes out seams between pairs of shells, the dearest first, where the two lie flat as one. */
@@ -211,6 +218,24 @@ class Drafting {
     this.shells[seam.b] = new Uint32Array(0);
     this.accept(piece, uv);
     return true;
+  }
+
+  /** Lessens the stretch of what has come out: until then every shell was only brought under the limit. */
+  lessen(): void {
+    for (const faces of this.shells) {
+      if (!faces.length) continue;
+      const piece = extractPiece(this.source, faces, this.cut);
+      const shell = pieceShell(this.source, piece);
+      const uv = new Float64Array(2 * shell.wedges.length);
+      for (let c = 0; c < piece.corner.length; c++)
+        for (let d = 0; d < 2; d++) uv[2 * piece.mesh.cornerVertex[c]! + d] = this.cornerUv[2 * piece.corner[c]! + d]!;
+      const result = unfoldFurther(shell, uv, {
+        passes: PASSES,
+        enough: ENOUGH,
+        onPass: () => this.options.onStep?.(0.99),
+      });
+      if (result.ok && !crossesItself(outlineOf(shell, result.uv))) this.place(piece, result.uv);
+    }
   }
 
   layout(): Layout {

@@ -1,100 +1,140 @@
-import { SparseCholesky } from "../numeric/sparse-cholesky";
-import { patternOf, type RestShapes } from "./rest-shapes";
-
-const ROUNDS = 10;
+import type { RestShapes, ShellPattern } from "./rest-shapes";
+import type { ShellSystem } from "./shell-system";
 
 /**
- * Conformal map of a disk with a free border: the least eigenvector of the conformal energy against the border's
- * mass, by inverse iteration on one Cholesky factorisation. No point is pinned, so none is favoured.
+ * Conformal map of a disk: the border keeps its lengths and takes the turning angles that a conformal map without
+ * scaling along the border has; coordinates are spread harmonically over the inside. One factorisation, two solves.
  *
- * @param positions 3 per point, only for the elimination order
- * @param border points on the border
- * @returns 2 per point, signed area 1 in all; or nothing when the factorisation fails
- * Source: Mullen, Tong, Alliez, Desbrun, Spectral conformal parameterization (2008); the energy is that of
- * Lévy, Petitjean, Ray, Maillot, Least squares conformal maps (2002).
+ * @param loop the border, in the direction of the faces
+ * @returns 2 per point, signed area 1 in all; or nothing when the factorisation fails or the border cannot be closed
+ * Source: Sawhney, Crane, Boundary first flattening (2017), with scale factor 0 on the border.
  */
-export function conformalMap(
-  rest: RestShapes,
-  positions: Float64Array,
-  border: readonly number[],
-): Float64Array | null {
-  const pattern = patternOf(rest.triangles, rest.points);
-  const values = conformalEnergy(rest, pattern.slot, pattern.index.length);
-  const n = rest.points;
-  let trace = 0;
-  for (let v = 0; v < n; v++) trace += values[4 * pattern.start[v]!]!;
-  for (let v = 0; v < n; v++) {
-    values[4 * pattern.start[v]!]! += 1e-9 * (trace / n);
-    values[4 * pattern.start[v]! + 3]! += 1e-9 * (trace / n);
-  }
-  const solver = new SparseCholesky(pattern, positions, 3, 2);
-  if (!solver.factor(values)) return null;
+export function conformalMap({ rest, pattern, solver }: ShellSystem, loop: readonly number[]): Float64Array | null {
+  const onBorder = new Uint8Array(rest.points);
+  for (const v of loop) onBorder[v] = 1;
+  const laplacian = laplacianOf(rest, pattern);
+  if (!solver.factor(insideOnly(pattern, laplacian, onBorder))) return null;
 
-  let x = new Float64Array(2 * n);
-  for (let i = 0; i < border.length; i++) {
-    const angle = (2 * Math.PI * i) / border.length;
-    x[2 * border[i]!] = Math.cos(angle);
-    x[2 * border[i]! + 1] = Math.sin(angle);
-  }
-  let before = 0;
-  for (let round = 0; round < ROUNDS; round++) {
-    const y = new Float64Array(2 * n);
-    for (const v of border) {
-      y[2 * v] = x[2 * v]!;
-      y[2 * v + 1] = x[2 * v + 1]!;
+  // The logarithm of the scale takes the curvature of the inside away, and turns the border by what flows out there.
+  const defect = angleDefects(rest, onBorder);
+  const scale = defect.map((x, v) => (onBorder[v] ? 0 : -x));
+  solver.solve(scale);
+  const turning = loop.map((v) => {
+    let outflow = 0;
+    for (let e = pattern.start[v]!; e < pattern.start[v + 1]!; e++)
+      outflow -= laplacian[e]! * scale[pattern.index[e]!]!;
+    return defect[v]! - outflow;
+  });
+  const border = closedBorder(turning, borderLengths(rest, pattern.n, loop));
+  if (!border) return null;
+
+  const x = new Float64Array(2 * rest.points);
+  loop.forEach((v, i) => {
+    x[2 * v] = border[2 * i]!;
+    x[2 * v + 1] = border[2 * i + 1]!;
+  });
+  for (let v = 0; v < rest.points; v++) {
+    if (onBorder[v]) continue;
+    for (let e = pattern.start[v]!; e < pattern.start[v + 1]!; e++) {
+      const w = pattern.index[e]!;
+      if (!onBorder[w]) continue;
+      x[2 * v]! -= laplacian[e]! * x[2 * w]!;
+      x[2 * v + 1]! -= laplacian[e]! * x[2 * w + 1]!;
     }
-    solver.solve(y);
-    const norm = centre(y, border);
-    if (!(norm > 0) || !Number.isFinite(norm)) return null;
-    for (let i = 0; i < y.length; i++) y[i]! /= norm;
-    x = y;
-    if (Math.abs(norm - before) < 1e-4 * norm) break;
-    before = norm;
   }
+  solver.solvePair(x);
   return scaleToArea(rest.triangles, x);
 }
 
-/** Hessian of Dirichlet energy minus signed area, 2 x 2 blocks per entry of the pattern. */
-function conformalEnergy(rest: RestShapes, slot: Uint32Array, entries: number): Float64Array {
-  const values = new Float64Array(4 * entries);
-  const { area, gradient } = rest;
-  for (let t = 0; t < area.length; t++) {
-    for (let a = 0; a < 3; a++) {
+/** The cotangent Laplacian, positive semidefinite, one number per entry of the pattern. */
+function laplacianOf({ area, gradient }: RestShapes, pattern: ShellPattern): Float64Array {
+  const values = new Float64Array(pattern.index.length);
+  for (let t = 0; t < area.length; t++)
+    for (let a = 0; a < 3; a++)
       for (let b = 0; b < 3; b++) {
-        const at = 4 * slot[9 * t + 3 * a + b]!;
-        const g = 6 * t;
-        const weight =
-          area[t]! *
-          (gradient[g + 2 * a]! * gradient[g + 2 * b]! + gradient[g + 2 * a + 1]! * gradient[g + 2 * b + 1]!);
-        values[at]! += weight;
-        values[at + 3]! += weight;
-        if (a === b) continue;
-        const turn = b === (a + 1) % 3 ? 0.5 : -0.5;
-        values[at + 1]! -= turn; // u_a v_b
-        values[at + 2]! += turn; // v_a u_b
+        const [i, j] = [6 * t + 2 * a, 6 * t + 2 * b];
+        const dot = gradient[i]! * gradient[j]! + gradient[i + 1]! * gradient[j + 1]!;
+        values[pattern.slot[9 * t + 3 * a + b]!]! += area[t]! * dot;
       }
-    }
-  }
   return values;
 }
 
-/** Moves the border's mean to the origin; returns the border's norm. */
-function centre(x: Float64Array, border: readonly number[]): number {
-  let u = 0;
-  let v = 0;
-  for (const p of border) {
-    u += x[2 * p]!;
-    v += x[2 * p + 1]!;
+/** The matrix with the border held: its rows and columns are those of the identity. */
+function insideOnly(pattern: ShellPattern, values: Float64Array, onBorder: Uint8Array): Float64Array {
+  const out = values.slice();
+  for (let v = 0; v < pattern.n; v++)
+    for (let e = pattern.start[v]!; e < pattern.start[v + 1]!; e++)
+      if (onBorder[v] || onBorder[pattern.index[e]!]) out[e] = pattern.index[e] === v ? 1 : 0;
+  return out;
+}
+
+/** Curvature of every point: a whole turn, on the border half a turn, less its angles. */
+function angleDefects({ triangles, area, gradient }: RestShapes, onBorder: Uint8Array): Float64Array {
+  const out = Float64Array.from(onBorder, (b) => (b ? Math.PI : 2 * Math.PI));
+  for (let t = 0; t < area.length; t++)
+    for (let k = 0; k < 3; k++) {
+      const [a, b] = [6 * t + 2 * ((k + 1) % 3), 6 * t + 2 * ((k + 2) % 3)];
+      const dot = gradient[a]! * gradient[b]! + gradient[a + 1]! * gradient[b + 1]!;
+      const cross = Math.abs(gradient[a]! * gradient[b + 1]! - gradient[a + 1]! * gradient[b]!);
+      out[triangles[3 * t + k]!]! -= Math.atan2(cross, -dot);
+    }
+  return out;
+}
+
+/** Lengths of the border's edges, from each point of the loop to the next. */
+function borderLengths({ triangles, gradient }: RestShapes, points: number, loop: readonly number[]): Float64Array {
+  const place = new Int32Array(points).fill(-1);
+  loop.forEach((v, i) => {
+    place[v] = i;
+  });
+  const out = new Float64Array(loop.length);
+  for (let c = 0; c < triangles.length; c++) {
+    const first = c - (c % 3);
+    const at = place[triangles[c]!]!;
+    if (at < 0 || loop[(at + 1) % loop.length] !== triangles[first + ((c + 1) % 3)]) continue;
+    // The gradient of the third point's hat function is the edge's length by twice the area.
+    const [i, j, k] = [2 * first + 2 * (c % 3), 2 * first + 2 * ((c + 1) % 3), 2 * first + 2 * ((c + 2) % 3)];
+    const cross = Math.abs(gradient[i]! * gradient[j + 1]! - gradient[i + 1]! * gradient[j]!);
+    out[at] = Math.sqrt(gradient[k]! * gradient[k]! + gradient[k + 1]! * gradient[k + 1]!) / cross;
   }
-  u /= border.length;
-  v /= border.length;
-  for (let i = 0; i < x.length; i += 2) {
-    x[i]! -= u;
-    x[i + 1]! -= v;
+  return out;
+}
+
+/**
+ * Lays the border out by lengths and turning angles, and closes it by the least change of lengths, weighted by length.
+ *
+ * @returns 2 per point, or nothing when a length would not stay positive
+ */
+function closedBorder(turning: readonly number[], lengths: Float64Array): Float64Array | null {
+  const n = turning.length;
+  const [du, dv] = [new Float64Array(n), new Float64Array(n)];
+  let angle = 0;
+  let [a, b, c, p, q] = [0, 0, 0, 0, 0];
+  for (let i = 0; i < n; i++) {
+    angle += turning[i]!;
+    du[i] = Math.cos(angle);
+    dv[i] = Math.sin(angle);
+    const l = lengths[i]!;
+    a += l * du[i]! * du[i]!;
+    b += l * du[i]! * dv[i]!;
+    c += l * dv[i]! * dv[i]!;
+    p += l * du[i]!;
+    q += l * dv[i]!;
   }
-  let sum = 0;
-  for (const p of border) sum += x[2 * p]! ** 2 + x[2 * p + 1]! ** 2;
-  return Math.sqrt(sum);
+  const det = a * c - b * b;
+  if (!(det > 0)) return null;
+  const [s, t] = [(c * p - b * q) / det, (a * q - b * p) / det];
+  const out = new Float64Array(2 * n);
+  let [u, v] = [0, 0];
+  for (let i = 0; i < n; i++) {
+    const l = lengths[i]! * (1 - s * du[i]! - t * dv[i]!);
+    if (!(l > 0)) return null;
+    out[2 * i] = u;
+    out[2 * i + 1] = v;
+    u += l * du[i]!;
+    v += l * dv[i]!;
+  }
+  return out;
 }
 
 /** Scales a map so that its signed area is 1; nothing when the area is not positive. */

@@ -1,6 +1,7 @@
-import { SparseCholesky } from "../numeric/sparse-cholesky";
-import { patternOf, type RestShapes, type ShellPattern } from "./rest-shapes";
-import { stretchEnergy, stretchGradient, stretchHessian } from "./stretch-energy";
+import type { SparseCholesky } from "../numeric/sparse-cholesky";
+import type { RestShapes, ShellPattern } from "./rest-shapes";
+import type { ShellSystem } from "./shell-system";
+import { stretchEnergy, stretchGradient, stretchMetric } from "./stretch-energy";
 
 export interface Lessened {
   readonly uv: Float64Array;
@@ -9,41 +10,43 @@ export interface Lessened {
   readonly passes: number;
 }
 
+export interface LessenOptions {
+  /** How many factorisations at the most. */
+  readonly passes: number;
+  /** Relative gain of a whole pass below which the work is done. */
+  readonly enough?: number | undefined;
+  /** Energy at which the work is done. */
+  readonly until?: number | undefined;
+  /** Called before each pass; throws to stop the work. */
+  readonly onPass?: ((pass: number) => void) | undefined;
+}
+
 /** Quasi-Newton steps taken on one factorisation, at the most. */
-const STEPS_PER_PASS = 10;
+const STEPS_PER_PASS = 20;
 /** A step that gains less than this share of the pass's first one ends the pass. */
-const FADED = 0.05;
+const FADED = 0.02;
 
 /**
- * Lessens the symmetric Dirichlet energy of a map without flipping a triangle. A pass factors the Hessian, every
- * triangle's part made positive by its closed-form eigenvalues, and takes limited-memory quasi-Newton steps on it;
- * every step stops short of the first flip.
+ * Lessens the symmetric Dirichlet energy of a map without flipping a triangle. A pass factors a scalar metric, one
+ * unknown a point, and takes limited-memory quasi-Newton steps on it; every step stops short of the first flip.
  *
  * @param start 2 per point, no triangle flipped
- * @param passes how many factorisations at the most
- * @param enough relative gain of a whole pass below which the work is done
- * @param onPass called before each; throws to stop the work
  * Source: Smith, Schaefer, Bijective parameterization with free boundaries (2015) for energy and line search;
- * Smith, de Goes, Kim, Analytic eigensystems for isotropic distortion energies (2019) for the eigenvalues;
  * Liu, Bouaziz, Kavan, Quasi-Newton methods for real-time simulation (2017) for steps on one factorisation.
  */
 export function lessenStretch(
-  rest: RestShapes,
-  positions: Float64Array,
+  { rest, pattern, solver }: ShellSystem,
   start: Float64Array,
-  passes: number,
-  enough = 2e-6,
-  onPass: (pass: number) => void = () => {},
+  { passes, enough = 2e-6, until = 0, onPass }: LessenOptions,
 ): Lessened {
   let here: State = atBestScale(rest, start);
   if (!Number.isFinite(here.energy) || passes <= 0) return { ...here, passes: 0 };
-  const pattern = patternOf(rest.triangles, rest.points);
-  const solver = new SparseCholesky(pattern, positions, 3, 2);
-  const values = new Float64Array(4 * pattern.index.length);
+  const values = new Float64Array(pattern.index.length);
   let pass = 0;
-  while (pass < passes) {
-    onPass(pass++);
-    stretchHessian(rest, pattern, here.uv, values);
+  while (pass < passes && here.energy > until) {
+    onPass?.(pass);
+    pass++;
+    stretchMetric(rest, pattern, here.uv, values);
     if (!factorSafely(solver, pattern, values)) break;
     const before = here.energy;
     here = quasiNewton(rest, solver, here, enough);
@@ -106,7 +109,7 @@ function direction(solver: SparseCholesky, history: readonly Pair[], gradient: F
     alpha[n] = rho * dot(s, q);
     for (let i = 0; i < q.length; i++) q[i]! -= alpha[n]! * y[i]!;
   }
-  solver.solve(q);
+  solver.solvePair(q);
   for (let n = 0; n < history.length; n++) {
     const { s, y, rho } = history[n]!;
     const factor = alpha[n]! - rho * dot(y, q);
@@ -131,17 +134,14 @@ function atBestScale(rest: RestShapes, x: Float64Array): State {
   return { uv, energy: stretchEnergy(rest, uv) };
 }
 
-/** Factors the Hessian with a small weight on the diagonal, for the motions that cost nothing; more where it fails. */
+/** Factors the metric with a small weight on the diagonal, for the motions that cost nothing; more where it fails. */
 function factorSafely(solver: SparseCholesky, pattern: ShellPattern, values: Float64Array): boolean {
   let mean = 0;
-  for (let v = 0; v < pattern.n; v++) mean += values[4 * pattern.start[v]!]! + values[4 * pattern.start[v]! + 3]!;
-  mean /= 2 * pattern.n;
+  for (let v = 0; v < pattern.n; v++) mean += values[pattern.start[v]!]!;
+  mean /= pattern.n;
   let added = 0;
   for (let weight = 1e-9; weight < 1e-2; weight *= 100) {
-    for (let v = 0; v < pattern.n; v++) {
-      values[4 * pattern.start[v]!]! += weight * mean - added;
-      values[4 * pattern.start[v]! + 3]! += weight * mean - added;
-    }
+    for (let v = 0; v < pattern.n; v++) values[pattern.start[v]!]! += weight * mean - added;
     added = weight * mean;
     if (solver.factor(values)) return true;
   }

@@ -21,11 +21,6 @@ export function stretchEnergy(rest: RestShapes, x: Float64Array): number {
   return sum / 4;
 }
 
-const MODE = new Float64Array(16); // four 2 x 2 matrices, row-major
-const LAMBDA = new Float64Array(4);
-const Q = new Float64Array(6);
-const H = new Float64Array(36);
-
 /** Writes the gradient of the energy by the points' coordinates. */
 export function stretchGradient(rest: RestShapes, x: Float64Array, out: Float64Array): void {
   const { triangles, area, gradient: shape } = rest;
@@ -57,8 +52,13 @@ export function stretchGradient(rest: RestShapes, x: Float64Array, out: Float64A
   }
 }
 
-/** Writes the energy's Hessian, every triangle's part made positive, as 2 x 2 blocks per entry of the pattern. */
-export function stretchHessian(rest: RestShapes, pattern: ShellPattern, x: Float64Array, values: Float64Array): void {
+/**
+ * Writes a scalar metric for steps that lessen the energy, one number per entry of the pattern, the same for u and v:
+ * the mean of the two diagonal blocks of the Hessian, every triangle's part made positive by its closed-form eigenvalues.
+ *
+ * Source of the eigenvalues: Smith, de Goes, Kim, Analytic eigensystems for isotropic distortion energies (2019).
+ */
+export function stretchMetric(rest: RestShapes, pattern: ShellPattern, x: Float64Array, values: Float64Array): void {
   const { triangles, area, gradient: shape } = rest;
   values.fill(0);
   for (let t = 0; t < area.length; t++) {
@@ -70,90 +70,37 @@ export function stretchHessian(rest: RestShapes, pattern: ShellPattern, x: Float
     const b = x[i]! * shape[g + 1]! + x[j]! * shape[g + 3]! + x[k]! * shape[g + 5]!;
     const c = x[i + 1]! * shape[g]! + x[j + 1]! * shape[g + 2]! + x[k + 1]! * shape[g + 4]!;
     const d = x[i + 1]! * shape[g + 1]! + x[j + 1]! * shape[g + 3]! + x[k + 1]! * shape[g + 5]!;
-    eigensystem(a, b, c, d);
-    triangleHessian(shape, g, area[t]! / 4);
-    for (let n = 0; n < 3; n++) {
-      for (let m = 0; m < 3; m++) {
-        const at = 4 * pattern.slot[9 * t + 3 * n + m]!;
-        const from = 12 * n + 2 * m;
-        values[at]! += H[from]!;
-        values[at + 1]! += H[from + 1]!;
-        values[at + 2]! += H[from + 6]!;
-        values[at + 3]! += H[from + 7]!;
-      }
-    }
-  }
-}
-
-/** Eigenvalues (kept from below at 0) and eigenmatrices of the energy's Hessian in F = [a b; c d], det F > 0. */
-function eigensystem(a: number, b: number, c: number, d: number): void {
-  const e = (a + d) / 2;
-  const f = (a - d) / 2;
-  const g = (c + b) / 2;
-  const h = (c - b) / 2;
-  const q = Math.hypot(e, h);
-  const r = Math.hypot(f, g);
-  const s1 = q + r;
-  const s2 = Math.max((a * d - b * c) / s1, 1e-300); // q - r, without the cancellation
-  const a1 = r > 0 ? Math.atan2(g, f) : 0;
-  const a2 = Math.atan2(h, e);
-  const cu = Math.cos((a2 + a1) / 2);
-  const su = Math.sin((a2 + a1) / 2);
-  const cv = Math.cos((a2 - a1) / 2);
-  const sv = Math.sin((a2 - a1) / 2);
-  // U = [cu -su; su cu], V^T = [cv -sv; sv cv]
-  MODE[0] = cu * cv;
-  MODE[1] = -cu * sv;
-  MODE[2] = su * cv;
-  MODE[3] = -su * sv;
-  MODE[4] = -su * sv;
-  MODE[5] = -su * cv;
-  MODE[6] = cu * sv;
-  MODE[7] = cu * cv;
-  const half = Math.SQRT1_2;
-  // twist U [0 -1; 1 0] V^T and flip U [0 1; 1 0] V^T
-  const x00 = -cu * sv;
-  const x01 = -cu * cv;
-  const x10 = -su * sv;
-  const x11 = -su * cv;
-  const y00 = -su * cv;
-  const y01 = su * sv;
-  const y10 = cu * cv;
-  const y11 = -cu * sv;
-  MODE[8] = half * (x00 + y00);
-  MODE[9] = half * (x01 + y01);
-  MODE[10] = half * (x10 + y10);
-  MODE[11] = half * (x11 + y11);
-  MODE[12] = half * (y00 - x00);
-  MODE[13] = half * (y01 - x01);
-  MODE[14] = half * (y10 - x10);
-  MODE[15] = half * (y11 - x11);
-  const i1 = 1 / (s1 * s1);
-  const i2 = 1 / (s2 * s2);
-  const pull = 2 * (s1 + s2) - (2 * i1) / s1 - (2 * i2) / s2;
-  const flip = 2 + (2 * (s1 * s1 + s1 * s2 + s2 * s2)) / (s1 * s2) ** 3;
-  const twist = Math.max(0, pull / (s1 + s2));
-  LAMBDA[0] = 2 + 6 * i1 * i1;
-  LAMBDA[1] = 2 + 6 * i2 * i2;
-  LAMBDA[2] = twist;
-  LAMBDA[3] = flip;
-}
-
-/** Pulls the eigenmatrices back to the triangle's six coordinates: H = weight * sum of lambda q q^T. */
-function triangleHessian(shape: Float64Array, g: number, weight: number): void {
-  H.fill(0);
-  for (let m = 0; m < 4; m++) {
-    const lambda = weight * LAMBDA[m]!;
-    if (lambda === 0) continue;
+    // C = F^T F has the squares of the singular values, and the directions in the triangle that they stretch.
+    const c00 = a * a + c * c;
+    const c01 = a * b + c * d;
+    const c11 = b * b + d * d;
+    const half = (c00 + c11) / 2;
+    const lean = (c00 - c11) / 2;
+    const r = Math.sqrt(lean * lean + c01 * c01);
+    const det = a * d - b * c;
+    const s1 = Math.sqrt(half + r);
+    const s2 = Math.max(det / s1, 1e-150);
+    const i1 = 1 / (s1 * s1);
+    const i2 = 1 / (s2 * s2);
+    const product = s1 * s2;
+    const twist = Math.max(0, (2 * (s1 + s2) - (2 * i1) / s1 - (2 * i2) / s2) / (s1 + s2));
+    const flip = 2 + (2 * (s1 * s1 + product + s2 * s2)) / (product * product * product);
+    const both = (twist + flip) / 4;
+    const k1 = 1 + 3 * i1 * i1 + both;
+    const k2 = 1 + 3 * i2 * i2 + both;
+    const mean = (k1 + k2) / 2;
+    const part = r > 1e-12 * half ? (k1 - k2) / (2 * r) : 0;
+    const weight = area[t]! / 4;
+    const m00 = weight * (mean + part * lean);
+    const m01 = weight * part * c01;
+    const m11 = weight * (mean - part * lean);
     for (let n = 0; n < 3; n++) {
       const gx = shape[g + 2 * n]!;
       const gy = shape[g + 2 * n + 1]!;
-      Q[2 * n] = MODE[4 * m]! * gx + MODE[4 * m + 1]! * gy;
-      Q[2 * n + 1] = MODE[4 * m + 2]! * gx + MODE[4 * m + 3]! * gy;
-    }
-    for (let r = 0; r < 6; r++) {
-      const factor = lambda * Q[r]!;
-      for (let c = 0; c < 6; c++) H[6 * r + c]! += factor * Q[c]!;
+      const px = m00 * gx + m01 * gy;
+      const py = m01 * gx + m11 * gy;
+      for (let m = 0; m < 3; m++)
+        values[pattern.slot[9 * t + 3 * n + m]!]! += px * shape[g + 2 * m]! + py * shape[g + 2 * m + 1]!;
     }
   }
 }

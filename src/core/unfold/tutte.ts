@@ -1,6 +1,5 @@
-import { SparseCholesky } from "../numeric/sparse-cholesky";
 import { scaleToArea } from "./conformal";
-import { patternOf, type RestShapes } from "./rest-shapes";
+import type { ShellSystem } from "./shell-system";
 
 /**
  * A map of a disk that cannot flip: the border on a circle by its lengths, every inner point at the mean of its
@@ -10,41 +9,36 @@ import { patternOf, type RestShapes } from "./rest-shapes";
  * @returns 2 per point, signed area 1 in all; or nothing when it fails
  * Source: W. Tutte, How to draw a graph (1963).
  */
-export function tutteMap(rest: RestShapes, positions: Float64Array, loop: readonly number[]): Float64Array | null {
+export function tutteMap(
+  { rest, pattern, solver }: ShellSystem,
+  positions: Float64Array,
+  loop: readonly number[],
+): Float64Array | null {
   const n = rest.points;
-  const pattern = patternOf(rest.triangles, n);
   const fixed = circle(positions, loop, n);
   const onBorder = new Uint8Array(n);
   for (const v of loop) onBorder[v] = 1;
   const values = new Float64Array(pattern.index.length);
-  const u = new Float64Array(n);
-  const v = new Float64Array(n);
+  const x = new Float64Array(2 * n);
   for (let i = 0; i < n; i++) {
     const start = pattern.start[i]!; // the diagonal comes first in its row
     if (onBorder[i]) {
       values[start] = 1;
-      u[i] = fixed[2 * i]!;
-      v[i] = fixed[2 * i + 1]!;
+      x[2 * i] = fixed[2 * i]!;
+      x[2 * i + 1] = fixed[2 * i + 1]!;
       continue;
     }
     values[start] = pattern.start[i + 1]! - start - 1;
     for (let e = start + 1; e < pattern.start[i + 1]!; e++) {
       const j = pattern.index[e]!;
       if (onBorder[j]) {
-        u[i]! += fixed[2 * j]!;
-        v[i]! += fixed[2 * j + 1]!;
+        x[2 * i]! += fixed[2 * j]!;
+        x[2 * i + 1]! += fixed[2 * j + 1]!;
       } else values[e] = -1;
     }
   }
-  const solver = new SparseCholesky(pattern, positions, 3, 1);
   if (!solver.factor(values)) return null;
-  solver.solve(u);
-  solver.solve(v);
-  const x = new Float64Array(2 * n);
-  for (let i = 0; i < n; i++) {
-    x[2 * i] = u[i]!;
-    x[2 * i + 1] = v[i]!;
-  }
+  solver.solvePair(x);
   return scaleToArea(rest.triangles, x);
 }
 

@@ -1,17 +1,10 @@
 import { conformalMap, signedArea } from "./conformal";
-import { lessenStretch } from "./lessen-stretch";
-import { type RestShapes, restShapes } from "./rest-shapes";
+import { type LessenOptions, lessenStretch } from "./lessen-stretch";
+import type { RestShapes } from "./rest-shapes";
 import { formOf, type ShellForm, type ShellMesh } from "./shell-mesh";
+import { type ShellSystem, systemOf } from "./shell-system";
 import { stretchEnergy } from "./stretch-energy";
 import { tutteMap } from "./tutte";
-
-export interface UnfoldOptions {
-  /** Newton steps of lessening stretch; 0 keeps the conformal map (angles only). */
-  readonly passes: number;
-  /** Relative gain of a pass below which lessening ends. */
-  readonly enough?: number;
-  readonly onPass?: (pass: number) => void;
-}
 
 export type Unfolded =
   | {
@@ -31,32 +24,45 @@ export function whyNotFlat(form: ShellForm): string | null {
   return form.loops.length === 2 ? "is a tube or ring: it has two borders" : `has ${form.loops.length} borders`;
 }
 
-/** Unfolds one shell. A shell that is not a disk is not guessed at: the answer says what it is. */
-export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded {
+/**
+ * Unfolds one shell. A shell that is not a disk is not guessed at: the answer says what it is. Without passes the
+ * conformal map is kept (angles only).
+ */
+export function unfoldShell(shell: ShellMesh, options: LessenOptions): Unfolded {
   const form = formOf(shell);
   const reason = whyNotFlat(form);
   if (reason) return { ok: false, reason };
-  const rest = restShapes(shell);
+  const system = systemOf(shell);
+  const { rest } = system;
   if (!(rest.worldArea > 0)) return { ok: false, reason: "has no area" };
-  const start = startMap(rest, shell, form);
+  const start = startMap(system, shell, form);
   if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
-  const map =
-    options.passes > 0
-      ? lessenStretch(rest, shell.positions, start, options.passes, options.enough, options.onPass).uv
-      : start;
-  const energy = stretchEnergy(rest, map);
-  return { ok: true, uv: toWorldArea(map, rest), energy };
+  return finished(system, start, options);
+}
+
+/** Goes on with a map of a shell that flips no triangle. */
+export function unfoldFurther(shell: ShellMesh, uv: Float64Array, options: LessenOptions): Unfolded {
+  const system = systemOf(shell);
+  const isWhole = system.rest.worldArea > 0 && Number.isFinite(stretchEnergy(system.rest, uv));
+  return isWhole ? finished(system, uv, options) : { ok: false, reason: "has flipped triangles" };
+}
+
+function finished(system: ShellSystem, start: Float64Array, options: LessenOptions): Unfolded {
+  const { rest } = system;
+  const map = options.passes > 0 ? lessenStretch(system, start, options).uv : start;
+  return { ok: true, uv: toWorldArea(map, rest), energy: stretchEnergy(rest, map) };
 }
 
 /** Above this mean energy a conformal start is so uneven that the round one may be nearer to the end. */
 const UNEVEN = 50;
 
-function startMap(rest: RestShapes, shell: ShellMesh, form: ShellForm): Float64Array | null {
+function startMap(system: ShellSystem, shell: ShellMesh, form: ShellForm): Float64Array | null {
+  const { rest } = system;
   const loop = form.loops[0]!;
-  const conformal = conformalMap(rest, shell.positions, loop);
+  const conformal = conformalMap(system, loop);
   const first = conformal ? stretchEnergy(rest, conformal) : Number.POSITIVE_INFINITY;
   if (conformal && first < UNEVEN) return conformal;
-  const round = tutteMap(rest, shell.positions, loop);
+  const round = tutteMap(system, shell.positions, loop);
   const second = round ? stretchEnergy(rest, round) : Number.POSITIVE_INFINITY;
   if (!Number.isFinite(first) && !Number.isFinite(second)) return null;
   return first <= second ? conformal : round;
