@@ -9,5 +9,7 @@ export default defineConfig({
     testTimeout: 60_000,
     // By itself one core would be left idle: files would run one after another on a machine of two.
     maxWorkers: 2,
+    // The database is compiled as it is used: the processes of the tests do not live for long.
+    execArgv: ["--liftoff-only", "--wasm-lazy-compilation"],
   },
 });

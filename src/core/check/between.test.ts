@@ -61,7 +61,7 @@ describe("what lies between shells", () => {
         const every = new Map(Array.from(shells.local.keys()).map((k) => [k, null]));
         expect(listed(between.pairs!)).toEqual(listed(overlapPairs(trianglesOfShells(shapes, shells, every))!));
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     );
   });
 
@@ -109,6 +109,7 @@ describe("what lies between shells", () => {
           if (!fold) expect([...shells.simple]).toEqual([...shells.simple].fill(1));
         },
       ),
+      { numRuns: 30 },
     );
   });
 
@@ -136,7 +137,7 @@ describe("what lies between shells", () => {
           expect(after.overlapUnstacked).toBe(anew.overlapUnstacked);
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 20 },
     );
   });
 

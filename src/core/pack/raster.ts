@@ -141,24 +141,51 @@ class Span {
   }
 }
 
+/** Cells a side of the squares in which frames are turned, so that reading and writing stay near each other. */
+const SQUARE = 32;
+
 /** Cells of a w x h frame turned by a quarter, counter-clockwise: cell (x, y) goes to (h - 1 - y, x) of an h x w frame. */
 export function quarterTurn(cells: Uint8Array, w: number, h: number): Uint8Array {
   const to = new Uint8Array(w * h);
-  for (let y = 0; y < h; y++) for (let x = 0; x < w; x++) to[x * h + (h - 1 - y)] = cells[y * w + x]!;
+  for (let y0 = 0; y0 < h; y0 += SQUARE)
+    for (let x0 = 0; x0 < w; x0 += SQUARE) {
+      const y1 = Math.min(h, y0 + SQUARE);
+      const x1 = Math.min(w, x0 + SQUARE);
+      for (let x = x0; x < x1; x++) {
+        const row = x * h + h - 1;
+        for (let y = y0; y < y1; y++) to[row - y] = cells[y * w + x]!;
+      }
+    }
   return to;
 }
 
 /** Runs of set cells, 3 numbers each (row, first, end), the longest first: those are the likeliest to collide. */
 export function runsOf(cells: Uint8Array, w: number, h: number): Int32Array {
-  const runs: Array<[number, number, number]> = [];
+  const found: number[] = [];
+  // How many runs there are of every length.
+  const places = new Uint32Array(w + 2);
   for (let y = 0; y < h; y++) {
-    for (let x = 0; x < w; x++) {
-      if (!cells[y * w + x]) continue;
-      const from = x;
-      while (x < w && cells[y * w + x]) x++;
-      runs.push([y, from, x]);
+    const row = y * w;
+    for (let x = cells.indexOf(1, row) - row; x >= 0 && x < w; ) {
+      const gap = cells.indexOf(0, row + x);
+      const end = gap < 0 || gap > row + w ? w : gap - row;
+      found.push(y, x, end);
+      places[end - x]!++;
+      x = cells.indexOf(1, row + end) - row;
     }
   }
-  runs.sort((a, b) => b[2] - b[1] - (a[2] - a[1]));
-  return Int32Array.from(runs.flat());
+  let before = 0;
+  for (let length = w; length > 0; length--) {
+    const count = places[length]!;
+    places[length] = before;
+    before += count;
+  }
+  const out = new Int32Array(found.length);
+  for (let k = 0; k < found.length; k += 3) {
+    const at = 3 * places[found[k + 2]! - found[k + 1]!]!++;
+    out[at] = found[k]!;
+    out[at + 1] = found[k + 1]!;
+    out[at + 2] = found[k + 2]!;
+  }
+  return out;
 }

@@ -53,11 +53,15 @@ export class Table {
     const { nextTaken, nextFree, stride, size } = this;
     for (let r = Math.max(0, -y); r < h && y + r < size; r++) {
       const row = (y + r) * stride;
-      let taken = size;
-      let free = size;
-      for (let c = size - 1; c >= 0; c--) {
-        const inside = c - x >= 0 && c - x < w && cells[r * w + c - x] === 1;
-        if (inside || nextTaken[row + c] === c) {
+      const end = Math.min(size, x + w);
+      if (end <= 0) return;
+      let taken = nextTaken[row + end]!;
+      let free = nextFree[row + end]!;
+      for (let c = end - 1; c >= 0; c--) {
+        const isTaken = nextTaken[row + c] === c || (c >= x && cells[r * w + c - x] === 1);
+        // To the left of the mask nothing changes any more once one cell has not changed.
+        if (c < x && (isTaken ? nextFree[row + c] === free : nextTaken[row + c] === taken)) break;
+        if (isTaken) {
           taken = c;
           nextTaken[row + c] = c;
           nextFree[row + c] = free;
