@@ -1,12 +1,4 @@
-/** Called once when the server starts: it ends with the program that started it, and leaves the data folder to the next. */
-export function register(): void {
-  const parent = Number(process.env.TAVLIN_PARENT);
-  if (process.env.NEXT_RUNTIME !== "nodejs" || !parent) return;
-  setInterval(() => {
-    try {
-      process.kill(parent, 0);
-    } catch {
-      process.exit(0);
-    }
-  }, 1000).unref();
+/** Called once when the server starts. */
+export async function register(): Promise<void> {
+  if (process.env.NEXT_RUNTIME === "nodejs") (await import("./server/end-with-parent")).endWithParent();
 }

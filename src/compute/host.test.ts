@@ -4,7 +4,9 @@ import { measure } from "../core/check/measure";
 import { type Asset, shapesOf } from "../core/layout/asset";
 import { withDelta } from "../core/layout/delta";
 import { shellName, structureOf } from "../core/layout/layout";
-import { Stopped } from "../core/operations/operation";
+import { UserError } from "../core/layout/user-error";
+import { type Scope, Stopped } from "../core/operations/operation";
+import { OPERATIONS } from "../core/operations/registry";
 import { everything } from "../core/operations/scope";
 import { edit as editAsset, laidOut, picking } from "../testing/assets";
 import { DocumentHost } from "./host";
@@ -42,6 +44,24 @@ describe("the document's host", () => {
     await expect(host.edit(revision, "draft", {}, everything(asset), { flag: flag.shared })).rejects.toThrow(Stopped);
     const level = await host.edit(revision, "level", {}, everything(asset), handle);
     expect(level.revision).toBe(revision + 1);
+  });
+
+  it("puts nothing on the table once it was told to stop, whichever edit it is", async () => {
+    const host = new DocumentHost(null);
+    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const flag = new StopFlag();
+    flag.raise();
+    const all = everything(asset);
+    const first = shapesOf(asset)[0]!.id;
+    for (const op of OPERATIONS.filter((o) => o.kind === "edit")) {
+      const kind = op.acts === "edges" ? "edges" : "shells";
+      const scope =
+        op.acts === "parts" ? all : { ...all, selection: { kind, items: new Map([[first, Uint32Array.of(0)]]) } };
+      const answer = host.edit(revision, op.id, {}, scope as Scope, { flag: flag.shared });
+      // What refuses by itself, for want of a fault to mend or a file, has done nothing either.
+      await expect(answer, op.id).rejects.toSatisfy((e: Error) => e instanceof Stopped || e instanceof UserError);
+    }
+    expect((await host.edit(revision, "level", {}, all, handle)).revision).toBe(revision + 1);
   });
 
   it("takes edits back that the database refused", async () => {

@@ -126,6 +126,8 @@ export class DocumentHost {
       this.context(handle, progress, brought),
     );
     this.at(revision); // nothing else may have come in between
+    // An edit that has not looked at the signal on its way is not put on the table either.
+    checkFlag(handle.flag);
     const { asset: _, ...told } = result;
     return { ...told, ...this.take(edited, scope.set) };
   }

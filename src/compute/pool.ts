@@ -39,7 +39,7 @@ interface Seat {
 }
 
 /** A worker that has not looked at the signal for so long is ended. */
-const PATIENCE = 500;
+const PATIENCE = 200;
 
 /** Some workers that keep nothing between tasks. */
 export class Pool {

@@ -15,7 +15,7 @@ import { z } from "zod";
 import { UserError } from "../core/layout/user-error";
 
 /** The folder with all data: TAVLIN_DATA, or .tavlin in the folder the program was started in. */
-export const dataFolder = (): string => resolve(process.env.TAVLIN_DATA ?? ".tavlin");
+export const dataFolder = (): string => resolve(/* turbopackIgnore: true */ process.env.TAVLIN_DATA ?? ".tavlin");
 
 /** Who has a folder: a process by its number and start, in the space that gives out the numbers (a container has its own). */
 const Owner = z.object({ id: z.string(), pid: z.number(), started: z.string(), space: z.string() });

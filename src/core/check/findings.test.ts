@@ -23,7 +23,9 @@ const kinds = (asset: Asset, rules: Rules = RULES): FindingKind[] => findings(as
 describe("findings", () => {
   it("are none of a packed layout, and one of a mesh without any", async () => {
     expect(kinds(await edit(paperLantern(), "draft"))).toEqual([]);
-    expect(kinds(paperLantern())).toEqual(["unmapped"]);
+    const [bare] = findings(paperLantern(), "s1");
+    expect(bare).toMatchObject({ kind: "unmapped", repair: "unfold" });
+    expect(bare!.shells.length).toBeGreaterThan(1);
   });
 
   it("tell each thing that can be wrong, with its shells", () => {

@@ -60,7 +60,10 @@ export function findingsOf(m: Measures, rules: Rules = RULES): Finding[] {
     if (value > limit && !rules.allowed.includes(kind)) out.push({ kind, words, value, limit, shells: [], ...more });
   };
   const unmapped = m.cornersWithoutUv;
-  note("unmapped", `${many(unmapped, "corner has", "corners have")} no coordinates`, unmapped, 0, { repair: "unfold" });
+  note("unmapped", `${many(unmapped, "corner has", "corners have")} no coordinates`, unmapped, 0, {
+    shells: m.unmapped,
+    repair: "unfold",
+  });
   const flipped = m.flippedTriangles ?? 0;
   const withFlips = refs(m.perShell.filter((s) => s.flipped).sort((a, b) => b.flipped - a.flipped));
   note("flipped", `${many(flipped, "triangle is", "triangles are")} flipped`, flipped, 0, {

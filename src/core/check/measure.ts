@@ -51,6 +51,8 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   /** World length of all edges that are cut, whether mapped or not. */
   readonly cutLength: number;
   readonly perShell: readonly ShellRow[];
+  /** Shells without coordinates. */
+  readonly unmapped: readonly ShellRef[];
   /** Shells that share area, the largest first; missing where there are too many to be told apart. */
   readonly overlapPairs?: readonly ShellPair[];
 }
@@ -131,6 +133,7 @@ export function mergeFigures(
     shells: total((f) => f.mapped),
     allShells: [...figures.values()].reduce((n, f) => n + f.count, 0),
     cutLength: total((f) => f.cutLength, false),
+    unmapped: unmappedShells(figures),
   };
   if (!base.triangles) return { ...base, perShell: [] };
   const rows = shellRows(figures, resolution);
@@ -171,6 +174,13 @@ function borderGap(figures: Figures): number {
   for (const f of figures.values())
     for (let k = 0; k < f.count; k++) if (f.mapped[k] && f.borderGap[k]! < least) least = f.borderGap[k]!;
   return least;
+}
+
+function unmappedShells(figures: Figures): ShellRef[] {
+  const out: ShellRef[] = [];
+  for (const [shape, f] of figures)
+    for (let k = 0; k < f.count; k++) if (!f.mapped[k]) out.push({ shape, face: f.face[k]! });
+  return out;
 }
 
 /** A row for every mapped shell. */

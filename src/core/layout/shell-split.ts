@@ -90,10 +90,12 @@ class Regions {
         if (isBarrier(t, this.bits, t.cornerEdge[c]!)) continue;
         const other = t.cornerFace[mateCorner(t, c)]!;
         const owner = this.owner[other]!;
-        if (!owner) {
+        if (owner) this.unite(r, this.rootOf(owner - 1));
+        else {
           this.owner[other] = r + 1;
-          region.front.push(other);
-        } else this.unite(r, this.rootOf(owner - 1));
+          // The region may have become part of another at an edge before this one.
+          this.regions[this.rootOf(r)]!.front.push(other);
+        }
       }
       if (this.root[r] !== r) return;
     }

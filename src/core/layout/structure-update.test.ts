@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { lathe } from "../../../demo/kit";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { edgeLoop } from "../mesh/walks";
 import { iota } from "../numeric/iota";
 import { fullBits, getBit, makeBits, setBit } from "./bits";
 import { emptyLayout, layoutFromCorners, structureOf, withBits } from "./layout";
@@ -39,6 +40,26 @@ describe("a structure after cuts", () => {
         const from = withAdded(iota(old.wedgeCount), 1, updated.added);
         for (let c = fresh.cornerWedge.length - 1; c >= 0; c--)
           expect(from[fresh.cornerWedge[c]!]).toBe(old.cornerWedge[c]);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  it("is the one derived from nothing when lines are closed, round parts of any size", () => {
+    const edges = topologyOf(vase()).edgeCount;
+    const line = fc.nat(edges - 1);
+    fc.assert(
+      fc.property(fc.array(line, { maxLength: 3 }), fc.array(line, { minLength: 1, maxLength: 4 }), (before, more) => {
+        const mesh = vase();
+        const bits = (list: readonly number[], cut: Uint8Array) => {
+          for (const e of list) for (const x of edgeLoop(mesh, e)) setBit(cut, x);
+          return cut;
+        };
+        const mapped = fullBits(mesh.faceStart.length - 1);
+        const cut = bits(before, makeBits(edges));
+        const next = bits(more, cut.slice());
+        const updated = structureAfterCuts(mesh, structureOf(mesh, { cut, mapped }), { cut, mapped }, next)!;
+        expect(updated.structure).toEqual(structureOf(mesh, { cut: next.slice(), mapped }));
       }),
       { numRuns: 200 },
     );

@@ -14,7 +14,10 @@ const options = z.object({
     description: "Texels per unit of length; 0 keeps the mean of the shells",
     unit: "px/unit",
   }),
-  resolution: resolutionOption,
+  resolution: resolutionOption.meta({
+    ...resolutionOption.meta(),
+    description: "Texels per tile side that the density is reckoned in; of no account at 0",
+  }),
 });
 
 /** Scales every shell about its middle to one texel density. */

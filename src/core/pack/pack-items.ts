@@ -42,13 +42,19 @@ export function packItems(
   onStep: (share: number) => void = () => {},
 ): Placement[] {
   if (!items.length) return [];
+  let told = 0;
+  const step = (share: number) => {
+    told = share;
+    onStep(share);
+  };
+  const look = () => onStep(told);
   // A bound that needs no trial: discs of half the padding about a point of each shell do not overlap, and lie within
   // the tile grown by half the padding. Their area is pi / 4 of the padding squared, taken a little low.
   const pad = options.padding / options.resolution;
   if (items.length * 0.78 * pad * pad > (1 + pad) ** 2) throw noRoom(items.length, options);
   const fine = items.length > FINE_ITEMS ? FINE / 2 : FINE;
   if (options.keepScale) {
-    const placed = place(items, order(items, "area"), 1, fine, options);
+    const placed = place(items, order(items, "area"), 1, fine, options, look);
     if (placed) return placed;
     const fit = packItems(items, { ...options, keepScale: false }, onStep)[0]!.scale;
     throw new UserError(
@@ -58,13 +64,12 @@ export function packItems(
   const orders = (["area", "side", "height"] as const).map((kind) => order(items, kind));
   let best = { scale: 0, order: orders[0]! };
   orders.forEach((candidate, i) => {
-    const scale = largestScale(items, candidate, options, best.scale, (share) =>
-      onStep((0.7 * (i + share)) / orders.length),
-    );
+    const fits = (tried: number) => place(items, candidate, tried, COARSE, options, look) !== null;
+    const scale = largestScale(areaOf(items), fits, best.scale, (share) => step((0.7 * (i + share)) / orders.length));
     if (scale > best.scale) best = { scale, order: candidate };
   });
   if (!best.scale) throw noRoom(items.length, options);
-  return refine(items, best, fine, options, onStep);
+  return refine((scale) => place(items, best.order, scale, fine, options, look), best.scale, step);
 }
 
 const noRoom = (shells: number, { padding, resolution, obstacles }: PackOptions) =>
@@ -94,16 +99,14 @@ function areaOf(items: readonly Item[]): number {
   return area;
 }
 
-/** Bisects the scale at which one order fits on the coarse grid; 0 when it does not beat `atLeast`. */
+/** Bisects the scale at which shells of an area fit; 0 when it does not beat `atLeast`. */
 function largestScale(
-  items: readonly Item[],
-  sequence: readonly number[],
-  options: PackOptions,
+  area: number,
+  fits: (scale: number) => boolean,
   atLeast: number,
   onStep: (share: number) => void,
 ): number {
-  const fits = (scale: number) => place(items, sequence, scale, COARSE, options) !== null;
-  let high = Math.sqrt(0.98 / (areaOf(items) || 1e-12));
+  let high = Math.sqrt(0.98 / (area || 1e-12));
   let low = atLeast;
   if (low && !fits(low)) return 0;
   for (let tries = 0; !low; tries++) {
@@ -124,16 +127,14 @@ function largestScale(
 
 /** On the fine grid shells lose less to whole cells, so a little more than the coarse scale fits. */
 function refine(
-  items: readonly Item[],
-  found: { scale: number; order: readonly number[] },
-  cells: number,
-  options: PackOptions,
+  placeAt: (scale: number) => Placement[] | null,
+  scale: number,
   onStep: (share: number) => void,
 ): Placement[] {
   let low: Placement[] | null = null;
-  let at = found.scale;
+  let at = scale;
   for (let step = 0; step < 60 && !low; step++) {
-    low = place(items, found.order, at, cells, options);
+    low = placeAt(at);
     if (!low) at *= 0.985;
   }
   if (!low) throw new UserError("The shells could not be placed; lower the padding or raise the resolution.");
@@ -141,7 +142,7 @@ function refine(
   for (let k = 0; k < 5; k++) {
     onStep(0.7 + 0.06 * k);
     const middle = Math.sqrt(at * high);
-    const placed = place(items, found.order, middle, cells, options);
+    const placed = placeAt(middle);
     if (placed) {
       low = placed;
       at = middle;
@@ -150,13 +151,18 @@ function refine(
   return low;
 }
 
-/** Places all items at one scale, or answers null as soon as one finds no room. */
+/**
+ * Places all items at one scale, or answers null as soon as one finds no room.
+ *
+ * @param look called before each; throws to stop
+ */
 function place(
   items: readonly Item[],
   sequence: readonly number[],
   scale: number,
   cells: number,
   options: PackOptions,
+  look: () => void,
 ): Placement[] | null {
   const perTile = cells / (1 - (2 * options.margin) / options.resolution);
   const padding = (options.padding / options.resolution) * perTile * (1 + 1e-9);
@@ -164,6 +170,7 @@ function place(
   const table = new Table(cells, tableOf(options, cells, perTile, padding));
   const placements: Placement[] = new Array(items.length);
   for (const i of sequence) {
+    look();
     const { u0, v0, u1, v1 } = boundsOf(items[i]!);
     const side = scale * perTile;
     if (Math.max(u1 - u0, v1 - v0) * side > cells) return null;

@@ -13,7 +13,7 @@ export const FAULTS = {
   doubled: { on: "vertices", title: "Doubled vertices", repair: "join-doubled" },
   stray: { on: "vertices", title: "Stray vertices that no face uses", repair: "drop-stray" },
   flat: { on: "faces", title: "Faces without area or with a vertex twice", repair: "drop-flat" },
-  concave: { on: "faces", title: "Concave faces", repair: "cut-polygons" },
+  concave: { on: "faces", title: "Concave faces", repair: "cut-polygons", options: { which: "concave" } },
   polygons: { on: "faces", title: "Faces of more than four corners", repair: "cut-polygons" },
   needles: { on: "faces", title: "Needle faces", repair: "collapse-needles" },
   borders: { on: "edges", title: "Open borders", repair: "close-gaps" },

@@ -3,13 +3,13 @@ import { describe, expect, it } from "vitest";
 import { box, lathe } from "../../../demo/kit";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { laidOut, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { assetOf, laidOut, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { readObj } from "../formats/obj-read";
 import { writeObj } from "../formats/obj-write";
 import { type Asset, type Part, shapesOf, withParts } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { structureOf } from "../layout/layout";
+import { layoutFromCorners, structureOf } from "../layout/layout";
 import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { TriangleTree } from "../numeric/triangle-tree";
 import { runEdit } from "../operations/run";
@@ -188,6 +188,27 @@ describe("transfer between parts", () => {
       expect(m.symmetricDirichlet).toBeCloseTo(measure(bare).symmetricDirichlet!, 9);
       expect((m.overlapShare ?? 0) > 0.1).toBe(place === "on top");
     }
+  });
+
+  it("leaves a part that is laid in one piece in one piece, where the mirror line lies straight", async () => {
+    // A sheet of four by two squares, laid as it lies but for the left half, which is pulled.
+    const positions: number[] = [];
+    for (let y = 0; y <= 2; y++) for (let x = -2; x <= 2; x++) positions.push(x, y, 0);
+    const faces = Array.from({ length: 8 }, (_, i) => {
+      const a = 5 * (i >> 2) + (i % 4);
+      return [a, a + 1, a + 6, a + 5];
+    });
+    const mesh = meshFromPolygons(positions, faces);
+    const at = (v: number) => {
+      const [x, y] = [positions[3 * v]!, positions[3 * v + 1]!];
+      return [0.5 + (x < 0 ? 0.2 * x - 0.01 * y : 0.1 * x), 0.1 + 0.1 * y];
+    };
+    const laid = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from([...mesh.cornerVertex].flatMap(at))));
+    const seams = measure(laid).seamLength;
+    const { asset } = await edit(laid, "mirror-half", { axis: "x", from: "positive", place: "beside" });
+    const m = measure(asset);
+    expect([m.shells, m.seamLength, m.flippedTriangles, m.overlapShare]).toEqual([1, seams, 0, 0]);
+    expect(m.symmetricDirichlet).toBeCloseTo(1, 9);
   });
 });
 

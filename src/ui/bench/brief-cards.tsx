@@ -58,10 +58,10 @@ function culpritWords(kind: FaultKind, byPart: ReadonlyMap<string, Uint32Array>)
 
 function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
   const byPart = faults.get(kind)!;
-  const { title, repair } = FAULTS[kind];
+  const { title, repair, ...more } = FAULTS[kind];
   const mend = () => {
     pickCulprits(faults, kind);
-    void runOperation(repair);
+    void runOperation(repair, "options" in more ? more.options : {});
   };
   return (
     <div className={classes.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>

@@ -45,7 +45,7 @@ export const say = (words: string, tone: "info" | "refused" | "warning" = "info"
 const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
 
 /** Milliseconds within which the worker has to look at a signal that it can see. */
-const LOOK = 1000;
+const LOOK = 200;
 
 /** Texels per tile side while the asset says nothing of its own. */
 const RESOLUTION = 2048;

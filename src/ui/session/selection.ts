@@ -239,7 +239,7 @@ export function selectParts(parts: ReadonlySet<PartId>): void {
   select(kind, picked, { rows: parts, lastEdge: null });
 }
 
-/** Shows only the given parts; done again with the same ones, brings the others back. */
+/** Shows only the given parts; done again while just those are shown, brings the others back. */
 export function isolate(parts: ReadonlySet<PartId>): void {
   const { asset, hidden, hiddenBefore } = get();
   if (!asset || !parts.size) return;

@@ -11,11 +11,11 @@ const options = z.object({
     .meta({ title: "Which", description: "All faces of more than four corners, or concave ones only" }),
 });
 
-/** Cuts concave faces, and if wanted all of more than four corners, into triangles. */
+/** Cuts concave faces, and if wanted all of more than four corners, into triangles; picked ones where faces are picked. */
 export const cutPolygonsOp: EditOperation<z.infer<typeof options>> = {
   id: "cut-polygons",
   title: "Cut polygons into triangles",
-  about: "Cuts concave faces, and if wanted all of more than four corners, into triangles.",
+  about: "Cuts concave faces, and if wanted all of more than four corners, into triangles; of picked faces only those.",
   kind: "edit",
   stage: "brief",
   acts: "parts",
@@ -25,8 +25,12 @@ export const cutPolygonsOp: EditOperation<z.infer<typeof options>> = {
     mendParts(
       asset,
       scope,
-      (shape, culprits) =>
-        cutPolygons(shape, [...(culprits("concave") ?? []), ...((which === "all" && culprits("polygons")) || [])]),
+      (shape, culprits) => {
+        const found = [...(culprits("concave") ?? []), ...((which === "all" && culprits("polygons")) || [])];
+        const picked = scope.selection?.kind === "faces" ? scope.selection.items.get(shape.id) : undefined;
+        const wanted = picked && new Set(picked);
+        return cutPolygons(shape, wanted ? found.filter((f) => wanted.has(f)) : found);
+      },
       "No face is to be cut.",
       (parts) => `Cut polygons on ${count(parts, "part")}`,
     ),

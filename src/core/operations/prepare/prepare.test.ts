@@ -124,6 +124,17 @@ describe("repairs", () => {
     expect(kinds(cut)).not.toContain("concave");
     expect(shapeAt(cut, 0).mesh.faceStart).toHaveLength(3);
 
+    // Of picked faces only those are cut, and of the others none.
+    const arrows = assetOf(
+      [0, 0, 0, 2, -1, 0, 0.5, 0, 0, 2, 1, 0, 9, 0, 0, 11, -1, 0, 9.5, 0, 0, 11, 1, 0],
+      [
+        [0, 1, 2, 3],
+        [4, 5, 6, 7],
+      ],
+    );
+    const one = await edit(arrows, "cut-polygons", {}, picking(arrows, "faces", [1]));
+    expect(Array.from(shapeAt(one, 0).mesh.faceStart)).toEqual([0, 4, 7, 10]);
+
     const tube = lathe(
       [
         [1, 0],

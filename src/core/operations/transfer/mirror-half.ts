@@ -5,6 +5,7 @@ import type { Layout } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { symmetryOf } from "../../transfer/symmetry";
+import { turnedOver } from "../../transfer/turned-over";
 import type { EditOperation, Note } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
@@ -18,10 +19,11 @@ const options = z.object({
     .enum(["positive", "negative"])
     .default("positive")
     .meta({ title: "From", description: "The side whose layout is copied" }),
-  place: z
-    .enum(["beside", "on top"])
-    .default("beside")
-    .meta({ title: "Lay it", description: "Turned over beside the half it is of, or mirrored on top of it" }),
+  place: z.enum(["beside", "on top"]).default("beside").meta({
+    title: "Lay it",
+    description:
+      "Turned over beside the half it is of, joined to it where the mirror line lies straight, or on top of it",
+  }),
 });
 
 /** Copies the layout of one half of a symmetric part to the other. */
@@ -78,7 +80,8 @@ function mirrored(mesh: PolyMesh, layout: Layout, d: number, side: number, besid
       moved[c] = 1;
     }
   }
-  const other = beside ? turnedBeside(layout) : layout;
+  const own = Uint8Array.from(vertex, (image, v) => (image === v ? 1 : 0));
+  const other = beside ? turnedOver(mesh, layout, own) : layout;
   const taken = corner.map((k, c) => (moved[c] ? k : -1));
   const rest = corner.map((k, c) => (moved[c] ? -1 : k));
   const carried = carryLayouts(mesh, [
@@ -86,11 +89,4 @@ function mirrored(mesh: PolyMesh, layout: Layout, d: number, side: number, besid
     { mesh, layout, corner: rest },
   ]);
   return { layout: carried, faces, missing };
-}
-
-/** The layout turned over about the right edge of its box. */
-function turnedBeside(layout: Layout): Layout {
-  let right = -Infinity;
-  for (let i = 0; i < layout.uv.length; i += 2) right = Math.max(right, layout.uv[i]!);
-  return { ...layout, uv: layout.uv.map((x, i) => (i % 2 ? x : 2 * right + 0.02 - x)) };
 }
