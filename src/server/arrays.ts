@@ -69,7 +69,7 @@ export function cutArrays(arrays: readonly Numbers[]): Cut {
   return { rows, chunks };
 }
 
-export const squeeze = (chunk: Uint8Array): Uint8Array => gzipSync(chunk, { level: 1 });
+export const squeeze = (chunk: Uint8Array): Uint8Array => gzipSync(chunk, { level: 1, memLevel: 9 });
 
 /** A chunk as it was. @throws for one that unpacks to more than `most` */
 export const unsqueeze = (bytes: Uint8Array, most = 2 ** 30): Uint8Array =>
@@ -116,7 +116,7 @@ export const releaseArrays = (db: Queries, lease: Lease): Promise<unknown> =>
   db.query("delete from array_leases where id = $1", [lease.id]);
 
 /** Bytes of chunks added in one statement: each takes the database a few hundredths of a second. */
-const PORTION = 512 * 1024;
+const PORTION = 384 * 1024;
 
 /**
  * Stores the chunks that are lacking, a portion at a time so that other requests are answered between, and marks the
@@ -140,16 +140,25 @@ export async function storeChunks(
     const known = new Set(there.map((r) => r.hash));
     missing.push(...part.filter((h) => !known.has(h)));
   }
+  const packed = (from: number): Promise<Uint8Array[]> => {
+    const bytes = take(missing.slice(from, from + 32));
+    bytes.catch(() => {}); // told where it is waited for
+    return bytes;
+  };
+  let coming = packed(0);
   for (let i = 0; i < missing.length; i += 32) {
-    const hashes = missing.slice(i, i + 32);
-    const bytes = await take(hashes);
+    const bytes = await coming;
+    // The next are compressed while the database takes these.
+    if (i + 32 < missing.length) coming = packed(i + 32);
     let portion: Array<[string, Uint8Array]> = [];
     let size = 0;
     for (const [k, b] of bytes.entries()) {
-      portion.push([hashes[k]!, b]);
+      portion.push([missing[i + k]!, b]);
       size += b.length;
       if (size < PORTION && k + 1 < bytes.length) continue;
       await db.addChunks(portion);
+      // A database in this process answers without ever waiting for anything: others have their turn here.
+      await new Promise((resolve) => setImmediate(resolve));
       portion = [];
       size = 0;
     }

@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import { type Remote, wrap } from "comlink";
+import { type Remote, transfer, wrap } from "comlink";
 import { installErrors } from "../compute/error-transfer";
 import { nodeEndpoint } from "../compute/node-endpoint";
 import { Documents } from "./documents";
@@ -19,6 +19,14 @@ export interface DocumentServices {
   /** For whole assets, backups and pictures. */
   readonly bulk: DocumentService;
 }
+
+/** What takes the bytes of a request: they are handed over and not copied, since nobody needs them here any more. */
+const UPLOADS: ReadonlySet<keyof Documents> = new Set(["readAsset", "openEdit"]);
+
+const handedOver = (arg: unknown): unknown =>
+  arg instanceof Uint8Array && arg.byteLength === arg.buffer.byteLength
+    ? transfer(arg, [arg.buffer as ArrayBuffer])
+    : arg;
 
 interface Running {
   readonly remote: Remote<Documents>;
@@ -55,7 +63,8 @@ function documentThread(): DocumentService {
       (_, name: keyof Documents) =>
       (...args: unknown[]) => {
         const { remote, lost } = start();
-        const answer = (remote[name] as (...a: unknown[]) => Promise<unknown>)(...args);
+        const sent = UPLOADS.has(name) ? args.map(handedOver) : args;
+        const answer = (remote[name] as (...a: unknown[]) => Promise<unknown>)(...sent);
         return Promise.race([answer, lost]);
       },
   });
