@@ -41,7 +41,7 @@ async function line(n: number): Promise<Record<string, number>> {
   const asset = strips(n);
   const { revision } = host.load(asset);
   const set = asset.sets[0]!.id;
-  const [, whole] = await timed(() => host.measure(revision, set, 2048, "area"));
+  const [, whole] = await timed(() => host.measure(revision, set, "area"));
 
   const shape = shapesOf(asset)[0]!;
   const t = topologyOf(shape.mesh);
@@ -54,13 +54,13 @@ async function line(n: number): Promise<Record<string, number>> {
   // The first cut pays for compiling; the second is what an artist meets.
   const first = await host.edit(revision, "cut", {}, picked("edges", diagonal(10)), handle);
   const [cut, cutting] = await timed(() => host.edit(first.revision, "cut", {}, picked("edges", diagonal(20)), handle));
-  await host.measure(cut.revision, set, 2048, "area");
+  await host.measure(cut.revision, set, "area");
 
   const layout = [...shape.layouts.values()][0]!;
   const name = structureOf(shape.mesh, layout).shellFaces[0]!;
   const still = { du: 0, dv: 0, turn: 0, scale: 1 };
   const live = host.begin(cut.revision, "move", picked("shells", name));
-  const measuring = host.measure(cut.revision, set, 1024, "angle").catch(() => {});
+  const measuring = host.measure(cut.revision, set, "angle").catch(() => {});
   let previews = 0;
   const until = performance.now() + 1000;
   while (performance.now() < until) {
@@ -71,7 +71,7 @@ async function line(n: number): Promise<Record<string, number>> {
   let moved = host.commit(live, { ...still, du: 0.001 });
   const figures: number[] = [];
   for (let k = 0; k < 9; k++) {
-    const [, time] = await timed(() => host.measure(moved.revision, set, 2048, "area"));
+    const [, time] = await timed(() => host.measure(moved.revision, set, "area"));
     figures.push(time);
     moved = host.commit(host.begin(moved.revision, "move", picked("shells", name)), { ...still, du: 1e-4 });
   }

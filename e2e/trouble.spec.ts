@@ -89,8 +89,8 @@ test("long work is stopped at once and leaves the document as it was", async ({ 
   await page.keyboard.press("c");
   await expect(said(page)).toContainText("Cut");
   await page.keyboard.press("Escape");
-  await page.keyboard.press("u");
-  await page.getByRole("button", { name: "Stop" }).click();
+  await page.keyboard.press("d");
+  await page.getByRole("button", { name: "Stop" }).press("Enter");
   await expect(said(page)).toContainText("nothing has changed");
   await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
   letGo();

@@ -85,12 +85,17 @@ describe("the document's host", () => {
     host.update(dropped, motion(0.5));
     host.drop(dropped);
     const live = host.begin(revision, "move", scope);
+    // Figures follow as well, once the document was measured: before that it would take long.
+    expect(await host.figures(live, motion(0.1), "area")).toBeNull();
+    await host.measure(revision, asset.sets[0]!.id, "area");
     for (const du of [0.1, 0.2, 0.25]) {
       const preview = withDelta(asset, host.update(live, motion(du)));
       expect(points(preview)).not.toEqual(points(asset));
     }
+    const followed = await host.figures(live, motion(0.25), "area");
     const done = host.commit(live, motion(0.25));
     expect(done.revision).toBe(revision + 1);
+    expect(followed!.measures).toEqual(measure(withDelta(asset, done.delta)));
     const once = await editAsset(asset, "move", motion(0.25), scope);
     expect(points(withDelta(asset, done.delta))).toEqual(points(once));
   });
@@ -99,13 +104,13 @@ describe("the document's host", () => {
     const host = new DocumentHost(null);
     const opened = host.load(await laidOut(paperLantern()));
     const set = opened.asset.sets[0]!.id;
-    await host.measure(opened.revision, set, 2048, "area");
+    await host.measure(opened.revision, set, "area");
     const shape = shapesOf(opened.asset)[0]!;
     const layout = [...shape.layouts.values()][0]!;
     const scope = picking(opened.asset, "shells", [shellName(structureOf(shape.mesh, layout), 0)]);
     const moved = await host.edit(opened.revision, "move", { du: 0.3, turn: 30 }, scope, handle);
-    const overtaken = host.measure(moved.revision, set, 2048, "area").catch((e: Error) => e);
-    const { measures } = await host.measure(moved.revision, set, 2048, "area");
+    const overtaken = host.measure(moved.revision, set, "area").catch((e: Error) => e);
+    const { measures } = await host.measure(moved.revision, set, "area");
     expect(await overtaken).toBeInstanceOf(Stopped);
     expect(measures).toEqual(measure(withDelta(opened.asset, moved.delta), 2048, set));
   });

@@ -198,6 +198,14 @@ export class DocumentHost {
     return this.sessions.get(session)!.session.preview(input);
   }
 
+  /** Measures what the document would look like, where that is quick: while something large is measured it is not. */
+  async figures(session: number, input: unknown, kind: StretchKind): Promise<Measured | null> {
+    const { session: work, revision } = this.sessions.get(session)!;
+    const preview = withDelta(this.at(revision), work.preview(input));
+    const found = await this.measurer.measureQuickly(preview, work.set, kind);
+    return found && { revision, set: work.set, ...found };
+  }
+
   /** Makes one step of it. */
   commit(session: number, input: unknown): Edited {
     const { session: work, revision } = this.sessions.get(session)!;
@@ -212,8 +220,8 @@ export class DocumentHost {
   }
 
   /** Measures a UV set. @throws Stopped when a newer request came */
-  async measure(revision: number, set: UvSetId, resolution: number, kind: StretchKind): Promise<Measured> {
-    return { revision, set, ...(await this.measurer.measure(this.at(revision), set, resolution, kind)) };
+  async measure(revision: number, set: UvSetId, kind: StretchKind): Promise<Measured> {
+    return { revision, set, ...(await this.measurer.measure(this.at(revision), set, kind)) };
   }
 
   /** Everything about the meshes that hinders UV work. */

@@ -5,6 +5,7 @@ import { measureShape, movedSince } from "../core/check/measure-shape";
 import { type StretchKind, stretchOfShape } from "../core/check/triangle-stretch";
 import { type Asset, type PlacedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
 import { structureOf } from "../core/layout/layout";
+import { unevenness } from "../core/layout/tiles";
 import { topologyOf } from "../core/mesh/topology";
 import { trianglesOf } from "../core/mesh/triangulate";
 import { Stopped } from "../core/operations/operation";
@@ -52,10 +53,18 @@ export class Measurer {
   }
 
   /** @throws Stopped when a newer request came */
-  async measure(asset: Asset, set: UvSetId, resolution: number, kind: StretchKind): Promise<MeasuredSet> {
+  async measure(asset: Asset, set: UvSetId, kind: StretchKind): Promise<MeasuredSet> {
     this.running?.raise();
     const flag = new StopFlag();
     this.running = flag;
+    try {
+      return await this.measureUnder(flag, asset, set, kind);
+    } finally {
+      if (this.running === flag) this.running = null;
+    }
+  }
+
+  private async measureUnder(flag: StopFlag, asset: Asset, set: UvSetId, kind: StretchKind): Promise<MeasuredSet> {
     const figures = await this.figuresOf(asset, set, flag);
     if (flag.isRaised) throw new Stopped("A newer one is measured.");
     const between = await this.betweenOf(asset, set, figures, flag);
@@ -63,9 +72,21 @@ export class Measurer {
     const triangles = new Set([...figures.values()].map((f) => f.triangle));
     const last = this.last.get(set);
     const same = last?.triangles.size === triangles.size && [...triangles].every((t) => last.triangles.has(t));
-    const measures = mergeFigures(asset, figures, resolution, between, { near: last?.measures, same });
+    const measures = mergeFigures(asset, figures, asset.tiles, between, { near: last?.measures, same });
     this.last.set(set, { measures, triangles });
     return { measures, stretch: this.stretchOf(asset, set, kind, figures) };
+  }
+
+  /** The same for a state that is passed through, where little differs from what was measured last; null else. */
+  async measureQuickly(asset: Asset, set: UvSetId, kind: StretchKind): Promise<MeasuredSet | null> {
+    if (this.running) return null;
+    for (const shape of shapesOf(asset)) {
+      if (this.figures.known(shape, set)) continue;
+      const before = this.figures.before(shape, set);
+      const moved = before && movedSince(shape.mesh, before.layout, layoutIn(shape, set));
+      if (!moved || moved.reduce((n, k) => n + before.figures.triangles[k]!, 0) > FEW) return null;
+    }
+    return this.measure(asset, set, kind);
   }
 
   private async figuresOf(asset: Asset, set: UvSetId, signal: StopFlag): Promise<Figures> {
@@ -96,7 +117,7 @@ export class Measurer {
     let changed = 0;
     for (const { figures: f, stamps } of shapes)
       for (let k = 0; k < f.count; k++) if (f.mapped[k] && !known.has(stamps[k]!)) changed += f.triangles[k]!;
-    const input = { shapes, before };
+    const input = { shapes, before, uneven: unevenness(asset.tiles) };
     const between =
       this.pool && changed > FEW
         ? await this.pool.run(

@@ -36,16 +36,18 @@ interface KeptPairs {
 export interface BetweenInput {
   readonly shapes: readonly BetweenShape[];
   readonly before?: Between | undefined;
+  /** Resolution of the finest tile by that of the coarsest: how much farther a gap may be and still be the least in texels. */
+  readonly uneven?: number;
 }
 
 /** How far gaps are looked for at first, in tiles: what lies farther apart is seldom asked for. */
 const REACH = 1 / 128;
 
 /** @returns what can be worked out anew where little has changed, in time by what has */
-export function measureBetween({ shapes, before }: BetweenInput): Between {
+export function measureBetween({ shapes, before, uneven = 1 }: BetweenInput): Between {
   const shells = allShells(shapes);
   const copies = Uint8Array.from(shells.twin, (twin, i) => (twin === i ? 0 : 1));
-  const found = findPairs(shapes, shells, copies, before?.kept ?? null);
+  const found = findPairs(shapes, shells, copies, before?.kept ?? null, uneven);
   if (!found) return heap(shapes, shells, copies);
   const pairs = found.near
     .filter((p) => p.area! > 0)
@@ -72,6 +74,7 @@ function findPairs(
   shells: AllShells,
   copies: Uint8Array,
   before: KeptPairs | null,
+  uneven: number,
 ): Pairs | null {
   const { kept, fresh } = keptPairs(shells, before);
   let bordered = 0;
@@ -84,7 +87,7 @@ function findPairs(
     if (!near) return null;
     let gap = Number.POSITIVE_INFINITY;
     for (const p of near) if (p.gap < gap && p.a !== p.b && !copies[p.a] && !copies[p.b]) gap = p.gap;
-    if (gap < Number.POSITIVE_INFINITY) return { near, gap, reach };
+    if (gap * uneven <= reach) return { near, gap, reach };
     if (bordered < 2) return { near, gap: null, reach };
     reach *= 2;
     known = [];

@@ -6,6 +6,7 @@ import type { Asset } from "../layout/asset";
 import { layoutFromCorners } from "../layout/layout";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { type FindingKind, findings, RULES, Rules } from "./findings";
+import { measure } from "./measure";
 import { overlapPairs } from "./overlap-pairs";
 
 /** Squares of one world size, each a shell, with these corners in UV: u, v, width, height. */
@@ -81,6 +82,27 @@ describe("findings", () => {
     expect(kinds(near, Rules.parse({ padding: 16, allowed: ["gap"] }))).toEqual([]);
     expect(kinds(near, Rules.parse({ padding: 2, resolution: 256 }))).toEqual(["gap"]);
     expect(() => Rules.parse({ paddding: 16 })).toThrow();
+  });
+});
+
+describe("figures in texels", () => {
+  it("are told in those of the tile that a shell lies in", () => {
+    const asset = squares([
+      [0.1, 0.1, 0.2, 0.2],
+      [0.31, 0.1, 0.2, 0.2],
+      [1.1, 0.1, 0.2, 0.2],
+      [1.32, 0.1, 0.2, 0.2],
+    ]);
+    const even = measure({ ...asset, tiles: { resolution: 1000, own: {} } });
+    expect(even.shellGapPx).toBeCloseTo(10, 9);
+    expect(even.perShell.map((s) => Math.round(s.density))).toEqual([200, 200, 200, 200]);
+    const own = measure({ ...asset, tiles: { resolution: 1000, own: { 1002: 100 } } });
+    expect(own.shellGapPx).toBeCloseTo(2, 9);
+    expect(own.borderGapPx).toBeCloseTo(10, 9);
+    expect(own.perShell.map((s) => Math.round(s.density))).toEqual([200, 200, 20, 20]);
+    expect(kinds({ ...asset, tiles: { resolution: 100, own: {} } })).toEqual(["gap"]);
+    // What is asked for goes before what the asset has.
+    expect(measure(asset, 500).shellGapPx).toBeCloseTo(5, 9);
   });
 });
 

@@ -18,8 +18,8 @@ export type FindingKind = (typeof FINDINGS)[number];
 
 /** What a layout is held against. */
 export const Rules = z.strictObject({
-  /** Texels per tile side that gaps are reckoned in. */
-  resolution: z.number().int().min(16).max(65_536).default(2048),
+  /** Texels per tile side that gaps are reckoned in; those of the asset's tiles when not given. */
+  resolution: z.number().int().min(16).max(65_536).optional(),
   /** Least distance between shells, texels. */
   padding: z.number().min(0).max(256).default(2),
   /** Shells alike that lie exactly on one another share their texels on purpose. */
@@ -83,7 +83,8 @@ export function findingsOf(m: Measures, rules: Rules = RULES): Finding[] {
     repair: "pack",
   });
   // Kept as what is missing of the padding, so that more is worse as everywhere else.
-  const gap = typeof m.shellGapPx === "number" ? (m.shellGapPx * rules.resolution) / m.resolution : null;
+  const scale = rules.resolution === undefined ? 1 : rules.resolution / m.resolution;
+  const gap = typeof m.shellGapPx === "number" ? m.shellGapPx * scale : null;
   if (gap !== null)
     note("gap", `Shells are ${gap.toFixed(2)} px apart, less than ${rules.padding} px`, rules.padding - gap, 1e-6, {
       repair: "pack",

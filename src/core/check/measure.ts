@@ -1,5 +1,6 @@
 import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
 import type { ShellRef } from "../layout/layout";
+import { resolutionAt, type Tiles, unevenness } from "../layout/tiles";
 import { type Between, measureBetween } from "./between";
 import type { Coverage } from "./coverage";
 import { type Distortion, distortionOf, type Guess } from "./distortion";
@@ -21,7 +22,7 @@ export interface ShellRow extends ShellRef {
   readonly mirrored: boolean;
 }
 
-/** Figures of a layout. Means and percentiles are weighted by world area; gaps are in pixels of the resolution. */
+/** Figures of a layout. Means and percentiles are weighted by world area; gaps are in texels of the tiles they lie in. */
 export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   readonly resolution: number;
   readonly vertices: number;
@@ -70,24 +71,21 @@ export interface ShellPair {
 /**
  * Measures one UV set of an asset.
  *
- * @param resolution texels per tile side
+ * @param resolution texels per tile side; those of the asset's tiles when not given
  * @param set the first when left out
  * @param only shapes to measure; all when not given
  */
 export const measure = (
   asset: Asset,
-  resolution = 2048,
+  resolution?: number,
   set: UvSetId = asset.sets[0]!.id,
   only?: ReadonlySet<ShapeId>,
 ): Measures => {
   const cache = new FigureCache();
   const figures = cache.all(asset, set, only);
-  return mergeFigures(
-    asset,
-    figures,
-    resolution,
-    measureBetween({ shapes: betweenShapes(asset, set, cache, figures) }),
-  );
+  const tiles = resolution === undefined ? asset.tiles : { resolution, own: {} };
+  const shapes = betweenShapes(asset, set, cache, figures);
+  return mergeFigures(asset, figures, tiles, measureBetween({ shapes, uneven: unevenness(tiles) }));
 };
 
 /** What measuring between shells takes of the figures of shapes. */
@@ -111,7 +109,7 @@ export function betweenShapes(asset: Asset, set: UvSetId, cache: FigureCache, fi
 export function mergeFigures(
   asset: Asset,
   figures: Figures,
-  resolution: number,
+  tiles: Tiles,
   between: Between,
   guess: Guess = {},
 ): Measures {
@@ -125,7 +123,7 @@ export function mergeFigures(
     return sum;
   };
   const base = {
-    resolution,
+    resolution: tiles.resolution,
     vertices: shapes.reduce((n, s) => n + s.mesh.positions.length / 3, 0),
     faces: total((f) => f.faces, false),
     triangles: total((f) => f.triangles),
@@ -136,8 +134,9 @@ export function mergeFigures(
     unmapped: unmappedShells(figures),
   };
   if (!base.triangles) return { ...base, perShell: [] };
-  const rows = shellRows(figures, resolution);
-  const { gap, pairs, copies } = between;
+  const rows = shellRows(figures, tiles);
+  const { pairs, copies } = between;
+  const gap = leastGapPx(between, shellResolutions(figures, tiles), tiles);
   const root = Math.sqrt(total((f) => f.area)) || 1;
   return {
     ...base,
@@ -151,8 +150,8 @@ export function mergeFigures(
     stackedShells: copies.reduce((a, b) => a + b, 0),
     overlapShareUnstacked: between.overlapUnstacked,
     outOfBoundsTriangles: total((f) => f.outside),
-    shellGapPx: gap === null ? null : gap * resolution,
-    borderGapPx: borderGap(figures) * resolution,
+    shellGapPx: gap,
+    borderGapPx: borderGapPx(figures, tiles),
     seamLength: total((f) => f.seamLength) / root,
     openBorderLength: total((f) => f.borderLength) / root,
     seamWorldLength: total((f) => f.seamLength),
@@ -168,11 +167,35 @@ const shellPair = ({ a, b, area }: OverlapPair, rows: readonly ShellRow[], copie
   return { a: ref(a), b: ref(b), area, stacked: a !== b && whole && (copies[a] === 1 || copies[b] === 1) };
 };
 
-/** Least distance of a corner to the border of its tile. */
-function borderGap(figures: Figures): number {
+/** Texels per side of the tile that a shell's middle lies in. */
+const resolutionOf = (f: ShapeFigures, k: number, tiles: Tiles): number =>
+  resolutionAt(tiles, (f.box[4 * k]! + f.box[4 * k + 2]!) / 2, (f.box[4 * k + 1]! + f.box[4 * k + 3]!) / 2);
+
+/** The same for all mapped shells, by number. */
+function shellResolutions(figures: Figures, tiles: Tiles): number[] {
+  const out: number[] = [];
+  for (const f of figures.values())
+    for (let k = 0; k < f.count; k++) if (f.mapped[k]) out.push(resolutionOf(f, k, tiles));
+  return out;
+}
+
+/** Least distance of two shells in texels, of the coarser tile where they lie in two. */
+function leastGapPx({ gap, kept, copies }: Between, resolutions: readonly number[], tiles: Tiles): number | null {
+  if (gap === null) return null;
+  if (!Object.keys(tiles.own).length || !kept) return gap * tiles.resolution;
+  let least = Number.POSITIVE_INFINITY;
+  for (const p of kept.near)
+    if (p.a !== p.b && !copies[p.a] && !copies[p.b])
+      least = Math.min(least, p.gap * Math.min(resolutions[p.a]!, resolutions[p.b]!));
+  return least;
+}
+
+/** Least distance of a corner to the border of its tile, in texels. */
+function borderGapPx(figures: Figures, tiles: Tiles): number {
   let least = Number.POSITIVE_INFINITY;
   for (const f of figures.values())
-    for (let k = 0; k < f.count; k++) if (f.mapped[k] && f.borderGap[k]! < least) least = f.borderGap[k]!;
+    for (let k = 0; k < f.count; k++)
+      if (f.mapped[k]) least = Math.min(least, f.borderGap[k]! * resolutionOf(f, k, tiles));
   return least;
 }
 
@@ -184,7 +207,7 @@ function unmappedShells(figures: Figures): ShellRef[] {
 }
 
 /** A row for every mapped shell. */
-export function shellRows(figures: Figures, resolution: number): ShellRow[] {
+export function shellRows(figures: Figures, tiles: Tiles): ShellRow[] {
   const out: ShellRow[] = [];
   for (const [shape, f] of figures)
     for (let k = 0; k < f.count; k++) {
@@ -196,7 +219,7 @@ export function shellRows(figures: Figures, resolution: number): ShellRow[] {
         area,
         uvArea,
         energy: f.energy[k]!,
-        density: area > 0 ? Math.sqrt(uvArea / area) * resolution : 0,
+        density: area > 0 ? Math.sqrt(uvArea / area) * resolutionOf(f, k, tiles) : 0,
         flipped: f.flipped[k]!,
         mirrored: f.majority[k]! < 0,
       });

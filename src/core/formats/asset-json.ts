@@ -13,6 +13,7 @@ import {
 } from "../layout/asset";
 import { type AssetHead, bodyOf, partRecord } from "../layout/delta";
 import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
+import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
@@ -87,6 +88,8 @@ function bodySchema(depth: number): z.ZodType<BodyJson> {
 }
 export const BodyJson = bodySchema(DEEPEST);
 
+const Texels = z.number().int().min(16).max(16_384);
+
 export const HeadJson = z.object({
   unit: z.enum(UNITS),
   up: z.enum(["y", "z"]),
@@ -101,6 +104,9 @@ export const HeadJson = z.object({
     )
     .min(1)
     .max(32),
+  tiles: z
+    .object({ resolution: Texels, own: z.record(z.string().regex(/^[1-9]\d{3}$/), Texels) })
+    .default(DEFAULT_TILES),
   materials: z.array(
     z.object({
       name: Name,
@@ -348,7 +354,9 @@ export function readBody(json: BodyJson, arrays: readonly Numbers[], name: strin
 }
 
 /** The head out of checked JSON. */
-export const readHead = (json: z.infer<typeof HeadJson>): AssetHead => json as AssetHead;
+/** What was kept before tiles had a resolution of their own has that of all. */
+export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
+  ({ ...json, tiles: json.tiles ?? DEFAULT_TILES }) as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>
   new UserError(`${what} cannot be read: ${schemaWords(error)}.`);

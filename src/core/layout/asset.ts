@@ -1,6 +1,7 @@
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
 import type { Layout } from "./layout";
+import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
 
 export const UNITS = ["m", "cm", "mm", "in"] as const;
@@ -111,6 +112,7 @@ export interface Asset {
   readonly unit: Unit;
   readonly up: "y" | "z";
   readonly sets: readonly UvSet[];
+  readonly tiles: Tiles;
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */
   readonly shapes: ReadonlyMap<ShapeId, Shape>;

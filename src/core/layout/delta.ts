@@ -11,7 +11,7 @@ import {
 import type { Layout } from "./layout";
 
 /** Everything about an asset but its parts, shapes and layouts. */
-export interface AssetHead extends Pick<Asset, "unit" | "up" | "sets" | "materials" | "images" | "source"> {
+export interface AssetHead extends Pick<Asset, "unit" | "up" | "sets" | "tiles" | "materials" | "images" | "source"> {
   /** The parts, in the order of the list. */
   readonly order: readonly PartId[];
 }
@@ -41,6 +41,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   unit: asset.unit,
   up: asset.up,
   sets: asset.sets,
+  tiles: asset.tiles,
   materials: asset.materials,
   images: asset.images,
   source: asset.source,

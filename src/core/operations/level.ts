@@ -16,7 +16,8 @@ const options = z.object({
   }),
   resolution: resolutionOption.meta({
     ...resolutionOption.meta(),
-    description: "Texels per tile side that the density is reckoned in; of no account at 0",
+    description:
+      "Texels per tile side that the density is reckoned in (those of the asset when not given); of no account at 0",
   }),
 });
 
@@ -29,7 +30,7 @@ export const level: EditOperation<z.infer<typeof options>> = {
   stage: "level",
   acts: "shells",
   options,
-  run(asset, scope, { density, resolution }) {
+  run(asset, scope, { density, resolution = asset.tiles.resolution }) {
     const work = shellsInScope(asset, scope).map((w) => {
       const wanted = new Set(w.shells);
       return {

@@ -138,10 +138,11 @@ export const resolutionOption = z
   .int()
   .min(16)
   .max(16384)
-  .default(2048)
+  .optional()
   .meta({
     title: "Resolution",
-    description: "Texels per tile side",
+    description: "Texels per tile side; that of the asset's tiles when not given",
     unit: "px",
+    from: "resolution",
     choices: [512, 1024, 2048, 4096, 8192],
   });

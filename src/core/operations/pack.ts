@@ -95,7 +95,8 @@ export function packLayouts(
   });
   if (!items.length) throw new UserError("None of these shells can be packed: unfold them, or unpin them, first.");
   const obstacles = staying(asset, work, moving, set);
-  const placed = packItems(items, { ...options, margin: options.margin ?? options.padding, obstacles }, onStep);
+  const { resolution = asset.tiles.resolution, margin = options.padding } = options;
+  const placed = packItems(items, { ...options, resolution, margin, obstacles }, onStep);
   const points = work.map(({ layout }) => layout.uv.slice());
   owners.forEach(({ work: i, wedges, factor }, k) => {
     const uv = points[i]!;

@@ -40,6 +40,7 @@ import { movePart } from "./prepare/move-part";
 import { partManyFaced } from "./prepare/part-edges";
 import { pickDoubled } from "./prepare/pick-doubled";
 import { setPivot } from "./prepare/set-pivot";
+import { setResolution } from "./prepare/set-resolution";
 import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
 import { addSet } from "./sets/add-set";
@@ -90,6 +91,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   movePart,
   setPivot,
   setUnit,
+  setResolution,
   renamePart,
   groupParts,
   ungroupParts,
@@ -159,7 +161,7 @@ export interface OptionField {
   readonly most?: number;
   readonly whole: boolean;
   /** Where the choices of a text come from: the asset's own lists. */
-  readonly from?: "sets" | "parts" | "materials" | "unit";
+  readonly from?: "sets" | "parts" | "materials" | "unit" | "resolution";
   readonly choices?: readonly (string | number)[];
 }
 
@@ -173,7 +175,7 @@ const Property = z.object({
   maximum: z.number().optional(),
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
-  from: z.enum(["sets", "parts", "materials", "unit"]).optional(),
+  from: z.enum(["sets", "parts", "materials", "unit", "resolution"]).optional(),
 });
 
 /** The fields of an operation's options, in the order of its schema. */

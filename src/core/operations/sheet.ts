@@ -17,7 +17,7 @@ export const sheet: ExportOperation<z.infer<typeof options>> = {
   stage: "hand-off",
   acts: "parts",
   options,
-  run: (asset, scope, { resolution, wires, names }) => {
+  run: (asset, scope, { resolution = asset.tiles.resolution, wires, names }) => {
     const text = writeSheet(asset, { set: scope.set, resolution, wires, names });
     const file = { name: `${asset.name}.svg`, type: "image/svg+xml", bytes: new TextEncoder().encode(text) };
     return { files: [file], warnings: [] };

@@ -9,7 +9,7 @@ import { count } from "@/core/operations/words";
 import { FAULTS, type FaultKind, type Faults, HARMLESS } from "@/core/prepare/faults";
 import { refreshFaults, runOperation } from "../session/actions";
 import { frameSelection, select, selectParts, setKind } from "../session/selection";
-import { type BriefPage, type Picked, useBench } from "../session/store";
+import { type BriefPage, type Picked, useBench, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
 import { OperationCard } from "./operation-card";
 
@@ -78,7 +78,7 @@ function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
 
 /** What of the meshes hinders UV work: every line picks its culprits and offers the repair. */
 function ReportCard() {
-  const { faults, asset } = useBench();
+  const { faults, asset } = useBenchOf("faults", "asset");
   useEffect(() => {
     if (!faults) void refreshFaults();
   }, [faults, asset?.shapes, asset?.parts]);
@@ -112,7 +112,7 @@ function ReportCard() {
 
 /** The layout the file came with: its figures, and what may become of it. */
 function CameWithCard() {
-  const { summary, asset, set } = useBench();
+  const { summary, asset, set } = useBenchOf("summary", "asset", "set");
   if (!summary || !asset) return null;
   const name = asset.sets.find((s) => s.id === set)!.name;
   const laid = summary.stretch !== null;

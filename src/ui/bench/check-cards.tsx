@@ -9,7 +9,7 @@ import { operationById } from "@/core/operations/registry";
 import { layoutOf } from "@/core/operations/scope";
 import { runOperation } from "../session/actions";
 import { frameSelection, pickMany, setKind } from "../session/selection";
-import { useBench } from "../session/store";
+import { useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
 import { lengthWords, percent, presetOf } from "./stages";
 
@@ -55,7 +55,7 @@ function FindingLine({ finding: { words, shells, repair } }: { finding: Finding 
 
 /** Findings with the shells that fall short and the repair, then all figures. */
 export function CheckCards() {
-  const { measures: m, summary, asset, set } = useBench();
+  const { measures: m, summary, asset, set } = useBenchOf("measures", "summary", "asset", "set");
   if (!m || !summary) return null;
   const found = findingsOf(m);
   const worst = [...m.perShell].sort((a, b) => b.energy - a.energy).slice(0, 5);

@@ -54,7 +54,7 @@ function Comparison({ list }: { list: readonly Compared[] }) {
         const then = await remote.open(asset.id, number, i);
         // A step from before the set was made shows its first.
         const own = then.asset.sets.some((s) => s.id === set) ? set : then.asset.sets[0]!.id;
-        const { measures } = await remote.measure(i, own, 1024, "area");
+        const { measures } = await remote.measure(i, own, "area");
         if (!wanted) return;
         setFigures((old) => old.map((f, k) => (k === i ? summaryOf(measures) : f)));
       }

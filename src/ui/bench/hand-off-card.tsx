@@ -3,12 +3,12 @@
 import { Checkbox } from "@mantine/core";
 import { useState } from "react";
 import { numbersFiles, setNumbersFiles } from "../session/save-files";
-import { useBench } from "../session/store";
+import { useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
 
 /** What goes for every file written here. */
 export function HandOffCard() {
-  const { asset } = useBench();
+  const { asset } = useBenchOf("asset");
   const [on, setOn] = useState(numbersFiles());
   const written = asset!.sets.filter((s) => s.exportAs !== null).sort((a, b) => a.exportAs! - b.exportAs!);
   return (

@@ -7,7 +7,7 @@ import { Summary } from "@/core/check/summary";
 import type { Mark } from "@/wire/answers";
 import { jumpTo, refreshPast, say } from "../session/actions";
 import { deleteMarkRemote } from "../session/remote";
-import { useBench } from "../session/store";
+import { useBenchOf } from "../session/store";
 import { askMark } from "./ask";
 import classes from "./bench.module.css";
 import { compareSteps } from "./compare";
@@ -26,7 +26,7 @@ function shortFigures(raw: unknown): string {
 }
 
 function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choose: () => void }) {
-  const { asset, history } = useBench();
+  const { asset, history } = useBenchOf("asset", "history");
   const remove = async () => {
     await deleteMarkRemote(asset!.id, mark.id);
     say(`The mark ${mark.name} is gone; its step is still in the list.`);
@@ -66,7 +66,7 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
 
 /** Marks, then every step ever made, the newest first; a click goes there, and nothing is lost by it. */
 export function HistoryList() {
-  const { past, history, stepsKnown } = useBench();
+  const { past, history, stepsKnown } = useBenchOf("past", "history", "stepsKnown");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   // Dependencies on purpose: the list is fetched anew when the server has another step
   useEffect(() => {

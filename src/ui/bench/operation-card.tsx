@@ -15,9 +15,10 @@ import { type CardPlan, lengthWords, percent } from "./stages";
 const SHOWN = 3;
 
 function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
-  const unit = useBench((s) => s.asset!.unit);
+  const { unit, tiles } = useBench((s) => s.asset!);
   const given = useBench((s) => s.options[operation]?.[field.name]);
-  const value = given ?? (field.from === "unit" ? unit : field.initial);
+  const own = field.from === "unit" ? unit : field.from === "resolution" ? tiles.resolution : field.initial;
+  const value = given ?? own;
   const change = (v: unknown) => setOption(operation, field.name, v);
   if (field.kind === "boolean")
     return (

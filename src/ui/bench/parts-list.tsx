@@ -31,7 +31,7 @@ import { count } from "@/core/operations/words";
 import { identicalCounts } from "@/core/transfer/fingerprint";
 import { runOperation } from "../session/actions";
 import { isolate, selectParts, setHidden } from "../session/selection";
-import { useBench } from "../session/store";
+import { useBench, useBenchOf } from "../session/store";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { type PartRow, partRows, rowsBetween } from "./part-rows";
@@ -51,7 +51,7 @@ function pickRows(ids: readonly PartId[], mode: "replace" | "add" | "remove"): v
 }
 
 function RowMenu({ part }: { part: Part }) {
-  const { rows, asset } = useBench();
+  const { rows, asset } = useBenchOf("rows", "asset");
   const shape = placedShape(asset!, part.shape);
   // The menu of a picked row means all picked rows; that of another means that row.
   const act = (id: string, options: Record<string, unknown> = {}) => {
@@ -137,7 +137,7 @@ function PartLine({
   alike: number;
   rows: readonly PartRow[];
 }) {
-  const { asset, set, hidden, rows: pickedRows, picked } = useBench();
+  const { asset, set, hidden, rows: pickedRows, picked } = useBenchOf("asset", "set", "hidden", "rows", "picked");
   const gone = hidden.has(part.id);
   const shape = placedShape(asset!, part.shape);
   const m = shape.mesh.faceMaterial[0];

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { type Asset, PURPOSES, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { structureOf } from "@/core/layout/layout";
 import { runOperation, targetSet } from "../session/actions";
-import { useBench } from "../session/store";
+import { useBench, useBenchOf } from "../session/store";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { compareSets } from "./compare";
@@ -114,7 +114,7 @@ function SetMenu({ index }: { index: number }) {
 
 /** The UV sets: which is the target, what each is for and is written as; dragging one on another copies into it. */
 export function SetsList() {
-  const { asset, set } = useBench();
+  const { asset, set } = useBenchOf("asset", "set");
   const [over, setOver] = useState<string | null>(null);
   if (!asset) return null;
   const drop = (from: string, to: string) => {

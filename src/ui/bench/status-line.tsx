@@ -7,7 +7,7 @@ import type { SelectionKind } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
 import { setKind } from "../session/selection";
-import { countPicked, useBench } from "../session/store";
+import { countPicked, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
 
 const NOUN: Record<SelectionKind, string> = { vertices: "vertex", edges: "edge", faces: "face", shells: "shell" };
@@ -27,7 +27,16 @@ const HINT: Record<SelectionKind, string> = {
 };
 
 export function StatusLine() {
-  const { kind, picked, jobs, message, history, savedAt, unsaved, answers } = useBench();
+  const { kind, picked, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
+    "kind",
+    "picked",
+    "jobs",
+    "message",
+    "history",
+    "savedAt",
+    "unsaved",
+    "answers",
+  );
   return (
     <footer className={classes.status}>
       <SegmentedControl

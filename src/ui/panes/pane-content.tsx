@@ -6,7 +6,7 @@ import { BufferAttribute, BufferGeometry } from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
-import { type BenchState, useBench } from "../session/store";
+import { type BenchState, useBench, useBenchOf } from "../session/store";
 import { edgeSegments, formLines, type Segments, sheetLines, vertexPoints, wireGeometry } from "./lines";
 import { type FaceTextures, faceMaterial, hatchMaterial, VIEW_NUMBER } from "./materials";
 import type { Scene } from "./scene";
@@ -99,7 +99,17 @@ const HOVER_NONE: Segments = [];
 
 /** Faces, wires, seams and marks of one pane. */
 export function PaneContent({ scene, textures, pane }: { scene: Scene; textures: FaceTextures; pane: Pane }) {
-  const { asset, set, view, wires, hidden, picked, preview, hover, kind } = useBench();
+  const { asset, set, view, wires, hidden, picked, preview, hover, kind } = useBenchOf(
+    "asset",
+    "set",
+    "view",
+    "wires",
+    "hidden",
+    "picked",
+    "preview",
+    "hover",
+    "kind",
+  );
   const live = useBench((s) => (pane === "sheet" ? s.live : STILL));
   const swatch = useSharedSwatch();
   const invalidate = useThree((s) => s.invalidate);

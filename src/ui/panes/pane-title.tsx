@@ -2,9 +2,10 @@
 
 import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
-import { targetSet } from "../session/actions";
+import { operationById, optionFields } from "@/core/operations/registry";
+import { runOperation, targetSet } from "../session/actions";
 import { frameAll, frameSelection } from "../session/selection";
-import { countPicked, useBench, type View } from "../session/store";
+import { countPicked, useBench, useBenchOf, type View } from "../session/store";
 import classes from "./pane.module.css";
 
 const LABELS: ReadonlyArray<{ value: View; label: string }> = [
@@ -16,7 +17,7 @@ const LABELS: ReadonlyArray<{ value: View; label: string }> = [
 
 /** The UV set that edits go to: always in view, and chosen here. */
 function TargetSet() {
-  const { asset, set } = useBench();
+  const { asset, set } = useBenchOf("asset", "set");
   if (!asset) return null;
   return (
     <Select
@@ -32,19 +33,38 @@ function TargetSet() {
   );
 }
 
+/** Texels that the tiles have: what gaps and densities are told in, always in view and chosen here. */
+function Resolution() {
+  const tiles = useBench((s) => s.asset?.tiles);
+  if (!tiles) return null;
+  const field = optionFields(operationById("set-resolution")).find((f) => f.name === "resolution")!;
+  const choices = [...new Set([...field.choices!.map(Number), tiles.resolution])].sort((a, b) => a - b);
+  const own = Object.keys(tiles.own).length;
+  return (
+    <Select
+      size="xs"
+      w={96}
+      aria-label="Resolution of the tiles"
+      title={`Texels a side of the tiles: gaps and densities are told in them${own ? `; ${own} of them have their own` : ""}`}
+      allowDeselect={false}
+      data={choices.map((c) => ({ value: String(c), label: `${c} px` }))}
+      value={String(tiles.resolution)}
+      onChange={(v) => v && void runOperation("set-resolution", { resolution: Number(v), tile: 0 })}
+    />
+  );
+}
+
 /** A pane's name, figures and tools. */
 export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
-  const { view, wires, picked, measures } = useBench();
+  const { view, wires, picked, measures } = useBenchOf("view", "wires", "picked", "measures");
   const gap = measures?.shellGapPx;
   return (
     <div className={classes.title}>
       <b>{pane === "form" ? "Form" : "Sheet"}</b>
       {pane === "sheet" && <TargetSet />}
+      {pane === "sheet" && <Resolution />}
       {pane === "sheet" && (
-        <small>
-          {measures ? `${measures.resolution} px` : "measuring…"}
-          {gap !== undefined && gap !== null ? ` · gap ${gap.toFixed(1)} px` : ""}
-        </small>
+        <small>{!measures ? "measuring…" : gap !== undefined && gap !== null ? `gap ${gap.toFixed(1)} px` : ""}</small>
       )}
       <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
         {pane === "form" ? (

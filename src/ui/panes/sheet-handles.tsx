@@ -4,7 +4,7 @@ import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { beginMove } from "../session/actions";
 import type { LiveMove, Motion } from "../session/bench-session";
-import { useBench } from "../session/store";
+import { useBenchOf } from "../session/store";
 import { type SheetView, uvBox } from "./sheet-view";
 import { spaceHeld } from "./space-key";
 
@@ -27,7 +27,7 @@ interface Held {
  */
 export function SheetHandles({ view }: { view: SheetView }) {
   const { ref, width, height } = useElementSize();
-  const { asset, kind, picked, set } = useBench();
+  const { asset, kind, picked, set } = useBenchOf("asset", "kind", "picked", "set");
   const [motion, setMotion] = useState<Motion>(STILL);
   const held = useRef<Held | null>(null);
   useEffect(() => {

@@ -1,7 +1,7 @@
 import { Group, NativeSelect } from "@mantine/core";
 import { STRETCH_KINDS, type StretchKind } from "@/core/check/triangle-stretch";
 import { remeasure } from "../session/actions";
-import { useBench } from "../session/store";
+import { useBench, useBenchOf } from "../session/store";
 import classes from "./pane.module.css";
 
 const WORDS: Record<StretchKind, string> = { area: "area", angle: "angles", both: "the larger of both" };
@@ -9,7 +9,7 @@ const LIMITS = [1.05, 1.1, 1.25, 1.5, 2, 4];
 
 /** The stretch scale with its numbers, always in view while stretch is; what it shows and how far it reaches. */
 export function StretchLegend() {
-  const { stretchKind, stretchLimit } = useBench();
+  const { stretchKind, stretchLimit } = useBenchOf("stretchKind", "stretchLimit");
   const show = (kind: StretchKind) => {
     useBench.setState({ stretchKind: kind });
     remeasure();

@@ -47,8 +47,8 @@ const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]
 /** Milliseconds within which the worker has to look at a signal that it can see. */
 const LOOK = 200;
 
-/** Texels per tile side while the asset says nothing of its own. */
-const RESOLUTION = 2048;
+/** Milliseconds between figures while shells follow the pointer. */
+const FIGURES_EVERY = 100;
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
@@ -371,7 +371,7 @@ export class BenchSession {
     const { set, stretchKind } = this.state;
     const revision = this.revision;
     this.measured = this.worker.remote
-      .measure(revision, set, RESOLUTION, stretchKind)
+      .measure(revision, set, stretchKind)
       .then((m: Measured) => {
         if (this.closed || m.set !== this.state.set || m.revision !== this.revision) return;
         const summary = summaryOf(m.measures);
@@ -412,6 +412,7 @@ export class BenchSession {
       return null;
     }
     let busy = false;
+    let told = 0;
     let next: Motion | null = null;
     const ask = async () => {
       busy = true;
@@ -420,6 +421,12 @@ export class BenchSession {
         next = null;
         const preview = await this.worker.remote.update(session, motion).catch(() => null);
         if (preview && !ended) this.set({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
+        // Figures follow a few times a second, and the last of them when the pointer rests.
+        if (performance.now() - told < FIGURES_EVERY && next) continue;
+        told = performance.now();
+        const found = await this.worker.remote.figures(session, motion, this.state.stretchKind).catch(() => null);
+        if (found && !ended && found.set === this.state.set)
+          this.set({ measures: found.measures, summary: summaryOf(found.measures) });
       }
       busy = false;
     };
@@ -446,6 +453,7 @@ export class BenchSession {
         next = null;
         void this.worker.remote.drop(session).catch(() => {});
         this.set(noLive);
+        this.measure();
       },
     };
   }

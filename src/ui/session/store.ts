@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { StretchKind } from "@/core/check/triangle-stretch";
@@ -150,6 +151,10 @@ export const useBench = create<BenchState>(() => ({
   frame: { what: "all", count: 0 },
   hiddenBefore: null,
 }));
+
+/** Some of the state, for a component that is drawn anew only when one of these differs. */
+export const useBenchOf = <K extends keyof BenchState>(...keys: readonly K[]): Pick<BenchState, K> =>
+  useBench(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as unknown as Pick<BenchState, K>));
 
 export const countPicked = (picked: Picked): number => {
   let sum = 0;

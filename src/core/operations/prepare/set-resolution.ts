@@ -1,0 +1,39 @@
+import { z } from "zod";
+import { UserError } from "../../layout/user-error";
+import { type EditOperation, resolutionOption } from "../operation";
+
+const options = z.object({
+  resolution: resolutionOption,
+  tile: z.number().int().min(0).max(9999).default(0).meta({
+    title: "Tile",
+    description:
+      "The number of the one tile that is meant, 1001 being the first; 0 for all that have none of their own",
+  }),
+});
+
+/** Says how many texels tiles have: gaps and densities are told in them. Nothing moves. */
+export const setResolution: EditOperation<z.infer<typeof options>> = {
+  id: "set-resolution",
+  title: "Set the resolution",
+  about:
+    "Says how many texels a side the tiles have, or one of them: gaps and densities are told in texels. Nothing moves.",
+  kind: "edit",
+  stage: "brief",
+  acts: "asset",
+  locked: "may",
+  options,
+  run(asset, _, { resolution, tile }) {
+    const { tiles } = asset;
+    if (resolution === undefined) throw new UserError("Say how many texels a side the tiles are to have.");
+    if (tile > 0 && tile < 1001) throw new UserError(`There is no tile ${tile}: the first is 1001.`);
+    const was = tile ? (tiles.own[tile] ?? tiles.resolution) : tiles.resolution;
+    const name = tile ? `tile ${tile}` : "the tiles";
+    if (was === resolution)
+      throw new UserError(`${tile ? `Tile ${tile} has` : "The tiles have"} ${resolution} px already.`);
+    const { [tile]: _old, ...others } = tiles.own;
+    // A tile that has what all have is none of its own.
+    const own = tile && resolution !== tiles.resolution ? { ...others, [tile]: resolution } : others;
+    const next = tile ? { ...tiles, own } : { resolution, own: tiles.own };
+    return { asset: { ...asset, tiles: next }, words: `Resolution of ${name}: ${resolution} px`, notes: [] };
+  },
+};
