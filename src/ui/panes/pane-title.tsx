@@ -22,7 +22,7 @@ function TargetSet() {
   return (
     <Select
       size="xs"
-      w={120}
+      w={92}
       aria-label="Target UV set"
       title="Edits go to this UV set"
       allowDeselect={false}
@@ -43,7 +43,7 @@ function Resolution() {
   return (
     <Select
       size="xs"
-      w={96}
+      w={84}
       aria-label="Resolution of the tiles"
       title={`Texels a side of the tiles: gaps and densities are told in them${own ? `; ${own} of them have their own` : ""}`}
       allowDeselect={false}
@@ -64,7 +64,13 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
       {pane === "sheet" && <TargetSet />}
       {pane === "sheet" && <Resolution />}
       {pane === "sheet" && (
-        <small>{!measures ? "measuring…" : gap !== undefined && gap !== null ? `gap ${gap.toFixed(1)} px` : ""}</small>
+        <small>
+          {!measures
+            ? "measuring…"
+            : gap !== undefined && gap !== null
+              ? `gap ${gap.toFixed(gap < 10 ? 1 : 0)} px`
+              : ""}
+        </small>
       )}
       <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
         {pane === "form" ? (

@@ -3,7 +3,7 @@
 import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent as ReactPointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { beginMove } from "../session/actions";
-import type { LiveMove, Motion } from "../session/bench-session";
+import type { LiveMove, Motion } from "../session/live-move";
 import { useBenchOf } from "../session/store";
 import { type SheetView, uvBox } from "./sheet-view";
 import { spaceHeld } from "./space-key";

@@ -6,7 +6,7 @@ import type { StopFlag } from "@/compute/stop-flag";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import { encodeDelta } from "@/core/formats/delta-bundle";
 import type { FileIn } from "@/core/formats/read-options";
-import type { Asset, ShapeId, UvSetId } from "@/core/layout/asset";
+import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { type Note, type Scope, type Selection, Stopped } from "@/core/operations/operation";
@@ -14,6 +14,7 @@ import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { asJob } from "./jobs";
+import { type LiveMove, liveMove } from "./live-move";
 import { type Letter, Outbox } from "./outbox";
 import { type Appended, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
 import { samePicked, select, stillThere } from "./selection";
@@ -26,19 +27,6 @@ interface EditLetter extends Letter<Appended> {
   readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
 }
 
-/** A live move: shells follow the pointer, and nothing is kept until they are let go. */
-export interface LiveMove {
-  update(motion: Motion): void;
-  commit(motion: Motion): Promise<void>;
-  drop(): void;
-}
-export interface Motion {
-  readonly du: number;
-  readonly dv: number;
-  readonly turn: number;
-  readonly scale: number;
-}
-
 export const say = (words: string, tone: "info" | "refused" | "warning" = "info", notes: readonly Note[] = []): void =>
   useBench.setState({ message: { words, tone, notes } });
 
@@ -46,9 +34,6 @@ const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]
 
 /** Milliseconds within which the worker has to look at a signal that it can see. */
 const LOOK = 200;
-
-/** Milliseconds between figures while shells follow the pointer. */
-const FIGURES_EVERY = 100;
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
@@ -411,50 +396,19 @@ export class BenchSession {
       if (error instanceof UserError) say(error.message, "refused");
       return null;
     }
-    let busy = false;
-    let told = 0;
-    let next: Motion | null = null;
-    const ask = async () => {
-      busy = true;
-      while (next && !this.closed) {
-        const motion = next;
-        next = null;
-        const preview = await this.worker.remote.update(session, motion).catch(() => null);
-        if (preview && !ended) this.set({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
-        // Figures follow a few times a second, and the last of them when the pointer rests.
-        if (performance.now() - told < FIGURES_EVERY && next) continue;
-        told = performance.now();
-        const found = await this.worker.remote.figures(session, motion, this.state.stretchKind).catch(() => null);
-        if (found && !ended && found.set === this.state.set)
-          this.set({ measures: found.measures, summary: summaryOf(found.measures) });
-      }
-      busy = false;
-    };
-    let ended = false;
-    const noLive = { live: new Map<ShapeId, Float64Array>() };
-    return {
-      update: (motion) => {
-        next = motion;
-        if (!busy) void ask();
-      },
-      commit: (motion) => {
-        ended = true;
-        next = null;
-        return this.inTurn(() =>
+    return liveMove({
+      remote: () => this.worker.remote,
+      session,
+      isClosed: () => this.closed,
+      show: (part) => this.set(part),
+      commit: (motion) =>
+        this.inTurn(() =>
           this.told("Move", async () => {
             const edited = await this.worker.remote.commit(session, motion);
-            if (this.closed) return;
-            this.take(edited, { operation: "move", options: motion, scope });
-          }).finally(() => this.set(noLive)),
-        );
-      },
-      drop: () => {
-        ended = true;
-        next = null;
-        void this.worker.remote.drop(session).catch(() => {});
-        this.set(noLive);
-        this.measure();
-      },
-    };
+            if (!this.closed) this.take(edited, { operation: "move", options: motion, scope });
+          }),
+        ),
+      dropped: () => this.measure(),
+    });
   }
 }

@@ -1,0 +1,86 @@
+import type { DocumentWorker } from "@/compute/document";
+import { summaryOf } from "@/core/check/summary";
+import type { ShapeId } from "@/core/layout/asset";
+import { type BenchState, useBench } from "./store";
+
+/** A live move: shells follow the pointer, and nothing is kept until they are let go. */
+export interface LiveMove {
+  update(motion: Motion): void;
+  commit(motion: Motion): Promise<void>;
+  drop(): void;
+}
+export interface Motion {
+  readonly du: number;
+  readonly dv: number;
+  readonly turn: number;
+  readonly scale: number;
+}
+
+/** Milliseconds between figures while shells follow the pointer. */
+const FIGURES_EVERY = 100;
+
+interface Work {
+  remote(): DocumentWorker["remote"];
+  /** What the document's host knows the work by. */
+  readonly session: number;
+  isClosed(): boolean;
+  show(part: Partial<BenchState>): void;
+  /** Makes one step of it. */
+  commit(motion: Motion): Promise<void>;
+  dropped(): void;
+}
+
+/** Lets shells follow the pointer as fast as the host answers, the newest motion first, with their figures behind them. */
+export function liveMove({ remote, session, isClosed, show, commit, dropped }: Work): LiveMove {
+  let busy = false;
+  let ended = false;
+  let told = 0;
+  let next: Motion | null = null;
+  const figures = async (motion: Motion) => {
+    // They follow a few times a second, and the last of them when the pointer rests.
+    if (performance.now() - told < FIGURES_EVERY && next) return;
+    told = performance.now();
+    const { stretchKind } = useBench.getState();
+    const found = await remote()
+      .figures(session, motion, stretchKind)
+      .catch(() => null);
+    if (found && !ended && found.set === useBench.getState().set)
+      show({ measures: found.measures, summary: summaryOf(found.measures) });
+  };
+  const follow = async () => {
+    busy = true;
+    while (next && !isClosed()) {
+      const motion: Motion = next;
+      next = null;
+      const preview = await remote()
+        .update(session, motion)
+        .catch(() => null);
+      if (preview && !ended) show({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
+      await figures(motion);
+    }
+    busy = false;
+  };
+  const end = () => {
+    ended = true;
+    next = null;
+  };
+  const still = () => show({ live: new Map<ShapeId, Float64Array>() });
+  return {
+    update(motion) {
+      next = motion;
+      if (!busy) void follow();
+    },
+    commit(motion) {
+      end();
+      return commit(motion).finally(still);
+    },
+    drop() {
+      end();
+      void remote()
+        .drop(session)
+        .catch(() => {});
+      still();
+      dropped();
+    },
+  };
+}
