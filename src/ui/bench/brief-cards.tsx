@@ -162,6 +162,7 @@ export function BriefCards() {
           <ReportCard />
           <CameWithCard />
           <OperationCard plan={{ operation: "set-unit" }} main={false} />
+          <OperationCard plan={{ operation: "set-resolution" }} main={false} />
           <OperationCard plan={{ operation: "pick-doubled" }} main={false} />
           <OperationCard plan={{ operation: "join-doubled" }} main={false} />
         </>

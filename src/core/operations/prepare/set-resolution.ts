@@ -22,9 +22,8 @@ export const setResolution: EditOperation<z.infer<typeof options>> = {
   acts: "asset",
   locked: "may",
   options,
-  run(asset, _, { resolution, tile }) {
+  run(asset, _, { resolution = asset.tiles.resolution, tile }) {
     const { tiles } = asset;
-    if (resolution === undefined) throw new UserError("Say how many texels a side the tiles are to have.");
     if (tile > 0 && tile < 1001) throw new UserError(`There is no tile ${tile}: the first is 1001.`);
     const was = tile ? (tiles.own[tile] ?? tiles.resolution) : tiles.resolution;
     const name = tile ? `tile ${tile}` : "the tiles";
