@@ -1,7 +1,8 @@
-import { readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
+import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { basename, dirname, extname, join } from "node:path";
-import { type FileIn, readAsset } from "../core/formats/read-asset";
+import { type FileIn, readAsset, readAssets } from "../core/formats/read-asset";
+import { endingOf } from "../core/formats/read-options";
 import type { Asset } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
 import { runExport } from "../core/operations/run";
@@ -12,12 +13,19 @@ const quiet = { progress: () => {}, wasm: (name: string) => decoder(name) };
 export async function openFile(path: string): Promise<Asset> {
   let bytes: Uint8Array;
   try {
+    // A pipe or a folder would be waited for, or fail without saying why.
+    if (!statSync(path).isFile()) throw new UserError(`${path} is not a file.`);
     bytes = readFileSync(path);
   } catch (error) {
+    if (error instanceof UserError) throw error;
     const { code } = error as NodeJS.ErrnoException;
     throw new UserError(code === "ENOENT" ? `There is no file ${path}.` : `${path} cannot be read (${code}).`);
   }
-  return readAsset(bytes, { name: basename(path), beside: filesBeside(path), wasm: decoder });
+  const name = basename(path);
+  if (endingOf(name) !== "zip") return readAsset(bytes, { name, beside: filesBeside(path), wasm: decoder });
+  const found = await readAssets([{ name, bytes }], { wasm: decoder });
+  if (found.length > 1) throw new UserError(`${path} holds ${found.length} meshes; unpack it and give one of them.`);
+  return found[0]!;
 }
 
 /** Decoders that compressed files need, out of their packages. */
@@ -32,7 +40,10 @@ function filesBeside(path: string): FileIn[] {
   const within = (at: string, prefix: string, deep: boolean): FileIn[] =>
     readdirSync(at, { withFileTypes: true }).flatMap((entry) => {
       const place = join(at, entry.name);
-      if (entry.isDirectory()) return deep ? within(place, `${prefix}${entry.name}/`, false) : [];
+      // What a link leads to counts; one that leads nowhere, and what is neither file nor folder, is not there.
+      const target = statSync(place, { throwIfNoEntry: false });
+      if (target?.isDirectory()) return deep ? within(place, `${prefix}${entry.name}/`, false) : [];
+      if (!target?.isFile()) return [];
       return {
         name: prefix + entry.name,
         get bytes() {

@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { quarterTurn, rasterise, runsOf } from "./raster";
 
@@ -14,6 +15,35 @@ describe("rasterise", () => {
     expect(count(mask.body)).toBe(16); // 3 cells and the touched one on the low side, each way
     expect(count(mask.grown)).toBeGreaterThanOrEqual(25);
     expect(mask.grown[0]).toBe(0);
+  });
+
+  it("marks by the border what all triangles mark", () => {
+    const radius = fc.double({ min: 0.3, max: 2, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(radius, { minLength: 3, maxLength: 14 }), fc.boolean(), (radii, ring) => {
+        const at = (k: number, scale: number): [number, number] => {
+          const n = k % radii.length;
+          const angle = (2 * Math.PI * n) / radii.length;
+          return [scale * radii[n]! * Math.cos(angle), scale * radii[n]! * Math.sin(angle)];
+        };
+        const triangles: number[] = [];
+        const outline: number[] = [];
+        radii.forEach((_, k) => {
+          const [a, b, c, d] = [at(k, 1), at(k + 1, 1), at(k, 0.4), at(k + 1, 0.4)];
+          outline.push(...a, ...b);
+          if (ring) outline.push(...d, ...c);
+          if (ring) triangles.push(...c, ...a, ...b, ...c, ...b, ...d);
+          else triangles.push(0, 0, ...a, ...b);
+        });
+        const first = triangles.slice(0, 6);
+        // One triangle turned over, where it changes nothing: then all are looked at.
+        const turned = [...first.slice(2, 4), ...first.slice(0, 2), ...first.slice(4, 6)];
+        const item = (list: number[]) => ({ triangles: Float64Array.from(list), outline: Float64Array.from(outline) });
+        const [own, all] = [rasterise(item(triangles), 7.3, 1.5), rasterise(item([...triangles, ...turned]), 7.3, 1.5)];
+        expect(own.body).toEqual(all.body);
+        expect(own.grown).toEqual(all.grown);
+      }),
+    );
   });
 
   it("comes back after four quarter turns", () => {

@@ -49,22 +49,134 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
   const y = (v: number) => (v - v0) * scale + pad + shift[1];
   const { triangles: q, outline } = item;
   const span = new Span();
-  for (let i = 0; i < q.length; i += 6) {
-    const [ax, ay, bx, by, cx, cy] = [x(q[i]!), y(q[i + 1]!), x(q[i + 2]!), y(q[i + 3]!), x(q[i + 4]!), y(q[i + 5]!)];
-    const first = Math.floor(Math.min(ay, by, cy) - TOUCH);
-    const last = Math.floor(Math.max(ay, by, cy) + TOUCH);
-    for (let row = first; row <= last; row++) {
-      span.begin(row - TOUCH, row + 1 + TOUCH);
-      span.edge(ax, ay, bx, by);
-      span.edge(bx, by, cx, cy);
-      span.edge(cx, cy, ax, ay);
-      span.fill(body, row, w, h);
-    }
-  }
+  if (isOneSided(item)) {
+    fillInside(body, w, h, outline, x, y);
+    for (let i = 0; i < outline.length; i += 4)
+      touchEdge(body, w, h, span, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!));
+  } else
+    for (let i = 0; i < q.length; i += 6)
+      touchTriangle(body, w, h, span, x(q[i]!), y(q[i + 1]!), x(q[i + 2]!), y(q[i + 3]!), x(q[i + 4]!), y(q[i + 5]!));
   const grown = body.slice();
   for (let i = 0; i < outline.length; i += 4)
     growEdge(grown, w, h, span, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding);
   return { w, h, pad, body, grown };
+}
+
+const oneSided = new WeakMap<Item, boolean>();
+
+/**
+ * Whether all triangles of a shell show the same side. A point is then covered as often as the border winds round it, so
+ * that the border tells which cells are covered, at a fraction of the time that all triangles take.
+ */
+function isOneSided(item: Item): boolean {
+  let known = oneSided.get(item);
+  if (known === undefined) {
+    const { triangles: q } = item;
+    let [left, right] = [0, 0];
+    for (let i = 0; i < q.length; i += 6) {
+      const turn = (q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!);
+      if (turn > 0) left++;
+      else if (turn < 0) right++;
+    }
+    known = (left === 0) !== (right === 0);
+    oneSided.set(item, known);
+  }
+  return known;
+}
+
+/** Marks the cells whose middles the border winds round. */
+function fillInside(
+  body: Uint8Array,
+  w: number,
+  h: number,
+  outline: Float64Array,
+  x: (u: number) => number,
+  y: (v: number) => number,
+): void {
+  // Where the border crosses the middle of a row, and whether upwards, by row.
+  const start = new Uint32Array(h + 2);
+  const rows = (i: number): [number, number] => {
+    const [a, b] = [y(outline[i + 1]!), y(outline[i + 3]!)];
+    return [Math.max(0, Math.ceil(Math.min(a, b) - 0.5)), Math.min(h, Math.ceil(Math.max(a, b) - 0.5))];
+  };
+  for (let i = 0; i < outline.length; i += 4) {
+    const [from, to] = rows(i);
+    for (let row = from; row < to; row++) start[row + 1]!++;
+  }
+  for (let row = 0; row < h; row++) start[row + 1]! += start[row]!;
+  const crossings = new Float64Array(start[h]!);
+  const ways = new Int8Array(start[h]!);
+  const fill = start.slice();
+  for (let i = 0; i < outline.length; i += 4) {
+    const [ax, ay, bx, by] = [x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!)];
+    const [from, to] = rows(i);
+    for (let row = from; row < to; row++) {
+      const at = fill[row]!++;
+      crossings[at] = ax + ((row + 0.5 - ay) / (by - ay)) * (bx - ax);
+      ways[at] = by > ay ? 1 : -1;
+    }
+  }
+  for (let row = 0; row < h; row++) {
+    const [from, to] = [start[row]!, start[row + 1]!];
+    // Few to a row: sorted as they are put in.
+    for (let k = from + 1; k < to; k++)
+      for (let j = k; j > from && crossings[j - 1]! > crossings[j]!; j--) {
+        [crossings[j - 1], crossings[j]] = [crossings[j]!, crossings[j - 1]!];
+        [ways[j - 1], ways[j]] = [ways[j]!, ways[j - 1]!];
+      }
+    let winding = 0;
+    for (let k = from; k + 1 < to; k++) {
+      winding += ways[k]!;
+      if (!winding) continue;
+      const first = Math.max(0, Math.ceil(crossings[k]! - 0.5));
+      const end = Math.min(w, Math.ceil(crossings[k + 1]! - 0.5));
+      if (end > first) body.fill(1, row * w + first, row * w + end);
+    }
+  }
+}
+
+/** Marks the cells that a triangle touches. */
+function touchTriangle(
+  body: Uint8Array,
+  w: number,
+  h: number,
+  span: Span,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  cx: number,
+  cy: number,
+): void {
+  const first = Math.floor(Math.min(ay, by, cy) - TOUCH);
+  const last = Math.floor(Math.max(ay, by, cy) + TOUCH);
+  for (let row = first; row <= last; row++) {
+    span.begin(row - TOUCH, row + 1 + TOUCH);
+    span.edge(ax, ay, bx, by);
+    span.edge(bx, by, cx, cy);
+    span.edge(cx, cy, ax, ay);
+    span.fill(body, row, w, h);
+  }
+}
+
+/** Marks the cells that a segment touches. */
+function touchEdge(
+  body: Uint8Array,
+  w: number,
+  h: number,
+  span: Span,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+): void {
+  const first = Math.floor(Math.min(ay, by) - TOUCH);
+  const last = Math.floor(Math.max(ay, by) + TOUCH);
+  for (let row = first; row <= last; row++) {
+    span.begin(row - TOUCH, row + 1 + TOUCH);
+    span.edge(ax, ay, bx, by);
+    span.fill(body, row, w, h);
+  }
 }
 
 /** Marks the cells that meet the stadium of radius r about segment a-b. */

@@ -4,7 +4,7 @@ import { Button, Kbd } from "@mantine/core";
 import { spotlight } from "@mantine/spotlight";
 import Link from "next/link";
 import { useBench } from "../session/store";
-import classes from "./bench.module.css";
+import classes from "./stage-rail.module.css";
 import { STAGES_SHOWN } from "./stages";
 
 /** The stages in the order of the work, each with its own live figure. Nothing is locked. */

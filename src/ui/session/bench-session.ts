@@ -151,19 +151,17 @@ export class BenchSession {
     }
   }
 
+  /** What the host is asked, of the document as it is on the table. */
+  private asked(operation: string, options: unknown, scope: Scope, flag: StopFlag) {
+    return [this.revision, operation, options, scope, { flag: flag.shared }] as const;
+  }
+
   /** Does an edit: it is on the table at once and saved behind it. */
   edit(title: string, operation: string, options: unknown, scope: Scope, files?: readonly FileIn[]): Promise<void> {
     return this.inTurn(() =>
       this.told(title, async (flag, progress) => {
-        const edited = await this.worker.remote.edit(
-          this.revision,
-          operation,
-          options,
-          scope,
-          { flag: flag.shared },
-          proxy(progress),
-          files,
-        );
+        const asked = this.asked(operation, options, scope, flag);
+        const edited = await this.worker.remote.edit(...asked, proxy(progress), files);
         if (!this.closed) this.take(edited, { operation, options, scope });
       }),
     );
@@ -303,14 +301,8 @@ export class BenchSession {
   /** Runs an operation that picks. */
   select(title: string, operation: string, options: unknown, scope: Scope, then: () => void): Promise<void> {
     return this.told(title, async (flag, progress) => {
-      const found = await this.worker.remote.select(
-        this.revision,
-        operation,
-        options,
-        scope,
-        { flag: flag.shared },
-        proxy(progress),
-      );
+      const asked = this.asked(operation, options, scope, flag);
+      const found = await this.worker.remote.select(...asked, proxy(progress));
       if (this.closed) return;
       select(found.selection.kind, pickedOf(found.selection), found.parts ? { rows: new Set(found.parts) } : {});
       if (found.selection.items.size) then();
@@ -329,16 +321,8 @@ export class BenchSession {
     then: (files: Awaited<ReturnType<DocumentWorker["remote"]["export"]>>) => Promise<void>,
   ): Promise<void> {
     await this.told(title, async (flag, progress) => {
-      const written = await this.worker.remote.export(
-        this.revision,
-        operation,
-        options,
-        scope,
-        { flag: flag.shared },
-        proxy(progress),
-        files,
-        name,
-      );
+      const asked = this.asked(operation, options, scope, flag);
+      const written = await this.worker.remote.export(...asked, proxy(progress), files, name);
       if (!this.closed) await then(written);
     });
   }
