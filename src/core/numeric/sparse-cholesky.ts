@@ -60,10 +60,11 @@ export class SparseCholesky {
       this.assemble(node, values, m);
       top = this.addChildren(node, m, top);
       if (!factorFront(this.front, m, k)) return false;
-      for (let i = 0, to = panelStart[node]!; i < m; i++, to += k)
-        this.store.set(this.front.subarray(i * m, i * m + k), to);
+      const { front, store, stack } = this;
+      for (let i = 0, to = panelStart[node]!; i < m; i++, to += k) copyRow(front, i * m, store, to, k);
       for (let i = k; i < m; i++) {
-        this.stack.set(this.front.subarray(i * m + k, i * m + m), top);
+        // Of the update only the lower half is read.
+        copyRow(front, i * m + k, stack, top, i - k + 1);
         top += m - k;
       }
     }
@@ -177,6 +178,12 @@ export class SparseCholesky {
       b[2 * tree.order[p]! + 1] = x[2 * p + 1]!;
     }
   }
+}
+
+/** Most rows are short, and not worth a view on them. */
+function copyRow(from: Float64Array, at: number, into: Float64Array, to: number, length: number): void {
+  if (length > 64) into.set(from.subarray(at, at + length), to);
+  else for (let j = 0; j < length; j++) into[to + j] = from[at + j]!;
 }
 
 function makePlan(pattern: Pattern, tree: Dissection): Plan {

@@ -61,21 +61,21 @@ function layFlat(
   const a = 3 * triangles[3 * t]!;
   const b = 3 * triangles[3 * t + 1]!;
   const c = 3 * triangles[3 * t + 2]!;
-  const lengths = [distance(positions, a, b), distance(positions, b, c), distance(positions, c, a)];
-  let k = 0;
-  if (lengths[1]! > lengths[k]!) k = 1;
-  if (lengths[2]! > lengths[k]!) k = 2;
-  const base = Math.max(lengths[k]!, least);
-  const p = [a, b, c][k]!;
-  const q = [b, c, a][k]!;
-  const r = [c, a, b][k]!;
+  const [ab, bc, ca] = [distance(positions, a, b), distance(positions, b, c), distance(positions, c, a)];
+  // The longest edge goes along the first axis.
+  const k = bc > ab ? (ca > bc ? 2 : 1) : ca > ab ? 2 : 0;
+  const longest = k === 0 ? ab : k === 1 ? bc : ca;
+  const base = Math.max(longest, least);
+  const p = k === 0 ? a : k === 1 ? b : c;
+  const q = k === 0 ? b : k === 1 ? c : a;
+  const r = k === 0 ? c : k === 1 ? a : b;
   let along = base / 2;
   let height = 0;
-  if (lengths[k]! >= least && lengths[k]! > 0) {
+  if (longest >= least && longest > 0) {
     let dot = 0;
     let square = 0;
     for (let d = 0; d < 3; d++) {
-      const x = (positions[q + d]! - positions[p + d]!) / lengths[k]!;
+      const x = (positions[q + d]! - positions[p + d]!) / longest;
       const y = positions[r + d]! - positions[p + d]!;
       dot += x * y;
       square += y * y;
@@ -83,18 +83,21 @@ function layFlat(
     along = Math.min(Math.max(dot, 0), base);
     height = Math.sqrt(Math.max(0, square - dot * dot));
   }
-  const out = [0, 2, 4];
-  flat[out[k]!] = 0;
-  flat[out[k]! + 1] = 0;
-  flat[out[(k + 1) % 3]!] = base;
-  flat[out[(k + 1) % 3]! + 1] = 0;
-  flat[out[(k + 2) % 3]!] = along;
-  flat[out[(k + 2) % 3]! + 1] = Math.max(height, NEEDLE * base);
-  return lengths[k]!;
+  const [first, second, third] = [2 * k, 2 * ((k + 1) % 3), 2 * ((k + 2) % 3)];
+  flat[first] = 0;
+  flat[first + 1] = 0;
+  flat[second] = base;
+  flat[second + 1] = 0;
+  flat[third] = along;
+  flat[third + 1] = Math.max(height, NEEDLE * base);
+  return longest;
 }
 
 function distance(x: Float64Array, p: number, q: number): number {
-  return Math.hypot(x[q]! - x[p]!, x[q + 1]! - x[p + 1]!, x[q + 2]! - x[p + 2]!);
+  const dx = x[q]! - x[p]!;
+  const dy = x[q + 1]! - x[p + 1]!;
+  const dz = x[q + 2]! - x[p + 2]!;
+  return Math.sqrt(dx * dx + dy * dy + dz * dz);
 }
 
 export interface ShellPattern extends Pattern {

@@ -8,7 +8,7 @@ import type { ReadOptions } from "../read-options";
 import { accessorAt, elementBytes, rawElements } from "./accessors";
 import { GlbBuilder } from "./builder";
 import { addNode, composeJson, composePrimitives, distinctRows } from "./compose";
-import { type GltfDocument, GltfJson, openGltf, type PrimitiveJson } from "./document";
+import { type GltfDocument, GltfJson, openGltf, type PrimitiveJson, uriBytes } from "./document";
 import { DRACO, unpackDraco } from "./draco";
 import { type MeshNode, meshNodes } from "./nodes";
 import { isSurface, Surfaces } from "./surfaces";
@@ -88,11 +88,12 @@ class WriteBack {
       if (others.length) json.bufferViews![i]!.extensions = Object.fromEntries(others);
     });
     for (const image of json.images ?? []) {
-      const match = /^data:([^;,]+);base64,(.*)$/s.exec(image.uri ?? "");
-      if (!match) continue;
+      const type = /^data:([^;,]+);base64,/.exec(image.uri ?? "")?.[1];
+      const bytes = type && uriBytes(image.uri!, undefined);
+      if (!bytes) continue;
       delete image.uri;
-      image.mimeType ??= match[1]!;
-      image.bufferView = this.builder.view(Uint8Array.from(atob(match[2]!), (c) => c.charCodeAt(0)));
+      image.mimeType ??= type;
+      image.bufferView = this.builder.view(bytes);
     }
   }
 
