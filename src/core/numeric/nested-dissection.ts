@@ -20,7 +20,7 @@ export interface Dissection {
 /** Points in a leaf: eliminated together without being parted further. */
 const LEAF = 24;
 /** Regions up to so many points are parted along their longest side only: walks through them cost more than they save. */
-const SMALL = 200;
+const SMALL = 1500;
 /** The lesser part has at least this share of a region. */
 const LESSER = 0.2;
 

@@ -1,4 +1,5 @@
 import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
+import { length3 } from "../numeric/length";
 import { minCut } from "../numeric/min-cut";
 import type { Piece, Source } from "./piece";
 import { type PieceGraph, pieceGraph } from "./piece-graph";
@@ -49,7 +50,7 @@ function dualLengths(piece: Piece, g: PieceGraph): Float64Array {
   return Float64Array.from({ length: g.edges }, (_, e) => {
     if (g.right[e]! < 0) return Infinity;
     const [i, j] = [3 * g.left[e]!, 3 * g.right[e]!];
-    const d = Math.hypot(middle[i]! - middle[j]!, middle[i + 1]! - middle[j + 1]!, middle[i + 2]! - middle[j + 2]!);
+    const d = length3(middle[i]! - middle[j]!, middle[i + 1]! - middle[j + 1]!, middle[i + 2]! - middle[j + 2]!);
     // An edge that is cheap for its length lies on a crease or hidden: a natural border.
     const cheap = g.length[e]! > 0 ? 1 - Math.min(1, g.cost[e]! / g.length[e]!) : 0;
     return d * (1 + 2 * cheap);

@@ -1,5 +1,6 @@
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { length3 } from "../numeric/length";
 
 /** Unit normal of every face (3 each) by Newell's sum, world space; 0 where a face has no area. */
 export function faceNormals(mesh: PolyMesh, world: Float64Array): Float64Array {
@@ -19,7 +20,7 @@ export function faceNormals(mesh: PolyMesh, world: Float64Array): Float64Array {
       ny += az * bx - ax * bz;
       nz += ax * by - ay * bx;
     }
-    const length = Math.hypot(nx, ny, nz) || 1;
+    const length = length3(nx, ny, nz) || 1;
     out[3 * f] = nx / length;
     out[3 * f + 1] = ny / length;
     out[3 * f + 2] = nz / length;
@@ -52,7 +53,7 @@ export function edgeLengths(mesh: PolyMesh, world: Float64Array): Float64Array {
   for (let e = 0; e < t.edgeCount; e++) {
     const a = 3 * t.edgeVertices[2 * e]!;
     const b = 3 * t.edgeVertices[2 * e + 1]!;
-    out[e] = Math.hypot(world[a]! - world[b]!, world[a + 1]! - world[b + 1]!, world[a + 2]! - world[b + 2]!);
+    out[e] = length3(world[a]! - world[b]!, world[a + 1]! - world[b + 1]!, world[a + 2]! - world[b + 2]!);
   }
   return out;
 }

@@ -1,5 +1,6 @@
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { type Graph, graphOf } from "../numeric/heap";
+import { length3 } from "../numeric/length";
 import { type Piece, partEdges, type Source } from "./piece";
 
 /** A piece as a graph of its vertices along edges, with what the edges cost. */
@@ -42,7 +43,7 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
     a[e] = t.edgeVertices[2 * e]!;
     b[e] = t.edgeVertices[2 * e + 1]!;
     const [i, j] = [3 * a[e]!, 3 * b[e]!];
-    length[e] = Math.hypot(p[i]! - p[j]!, p[i + 1]! - p[j + 1]!, p[i + 2]! - p[j + 2]!);
+    length[e] = length3(p[i]! - p[j]!, p[i + 1]! - p[j + 1]!, p[i + 2]! - p[j + 2]!);
     const first = t.edgeCorners[t.edgeCornerStart[e]!]!;
     left[e] = t.cornerFace[first]!;
     if (edgeFaceCount(t, e) === 2) {
@@ -111,7 +112,7 @@ export function angleDefects(piece: Piece, loopOf: Int32Array): Float64Array {
     const [o, i, j] = [3 * v, 3 * mesh.cornerVertex[t.cornerNext[c]!]!, 3 * mesh.cornerVertex[before]!];
     const [ax, ay, az] = [p[i]! - p[o]!, p[i + 1]! - p[o + 1]!, p[i + 2]! - p[o + 2]!];
     const [bx, by, bz] = [p[j]! - p[o]!, p[j + 1]! - p[o + 1]!, p[j + 2]! - p[o + 2]!];
-    const cross = Math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
+    const cross = length3(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx);
     defect[v]! -= Math.atan2(cross, ax * bx + ay * by + az * bz);
   }
   return defect;
@@ -128,7 +129,7 @@ export function pieceArea(piece: Piece): number {
       const [i, j] = [3 * mesh.cornerVertex[c]!, 3 * mesh.cornerVertex[c + 1]!];
       const [ax, ay, az] = [p[i]! - p[o]!, p[i + 1]! - p[o + 1]!, p[i + 2]! - p[o + 2]!];
       const [bx, by, bz] = [p[j]! - p[o]!, p[j + 1]! - p[o + 1]!, p[j + 2]! - p[o + 2]!];
-      area += Math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx) / 2;
+      area += length3(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx) / 2;
     }
   }
   return area;

@@ -2,6 +2,7 @@ import { type Asset, drawnParts, type ShapeId } from "../layout/asset";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
+import { length3 } from "../numeric/length";
 
 const SIDE = 256;
 const DIRECTIONS = 26;
@@ -206,7 +207,7 @@ function facing(
     ny += az * bx - ax * bz;
     nz += ax * by - ay * bx;
   }
-  return (nx * view.z[0]! + ny * view.z[1]! + nz * view.z[2]!) / (Math.hypot(nx, ny, nz) || 1);
+  return (nx * view.z[0]! + ny * view.z[1]! + nz * view.z[2]!) / (length3(nx, ny, nz) || 1);
 }
 
 function inFront(depth: Float32Array, middles: Float64Array, f: number, view: View): boolean {

@@ -49,7 +49,7 @@ export function lessenStretch(
     stretchMetric(rest, pattern, here.uv, values);
     if (!factorSafely(solver, pattern, values)) break;
     const before = here.energy;
-    here = quasiNewton(rest, solver, here, enough);
+    here = quasiNewton(rest, solver, here, enough, until);
     if (before - here.energy < enough * here.energy) break;
   }
   return { ...here, passes: pass };
@@ -61,7 +61,7 @@ interface State {
 }
 
 /** Limited-memory BFGS steps whose first metric is the factored Hessian, until they fade. */
-function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State, enough: number): State {
+function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State, enough: number, until: number): State {
   let here = from;
   let gradient = new Float64Array(from.uv.length);
   stretchGradient(rest, here.uv, gradient);
@@ -83,7 +83,7 @@ function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State, enou
     if (curvature > 0) history.push({ s, y, rho: 1 / curvature });
     here = next;
     gradient = newGradient;
-    if (gain < FADED * firstGain || gain < enough * here.energy) break;
+    if (here.energy <= until || gain < FADED * firstGain || gain < enough * here.energy) break;
   }
   return here;
 }
