@@ -65,20 +65,24 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
 const oneSided = new WeakMap<Item, boolean>();
 
 /**
- * Whether all triangles of a shell show the same side. A point is then covered as often as the border winds round it, so
- * that the border tells which cells are covered, at a fraction of the time that all triangles take.
+ * Whether all triangles of a shell show the same side, and its border runs round them all. A point is then covered as
+ * often as the border winds round it, so that the border tells which cells are covered, at a fraction of the time that
+ * all triangles take.
  */
 function isOneSided(item: Item): boolean {
   let known = oneSided.get(item);
   if (known === undefined) {
-    const { triangles: q } = item;
-    let [left, right] = [0, 0];
+    const { triangles: q, outline: o } = item;
+    let [left, right, around] = [0, 0, 0];
     for (let i = 0; i < q.length; i += 6) {
-      const turn = (q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!);
-      if (turn > 0) left++;
-      else if (turn < 0) right++;
+      const twice = (q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!);
+      if (twice > 0) left += twice;
+      else right -= twice;
     }
-    known = (left === 0) !== (right === 0);
+    const [u, v] = [o[0] ?? 0, o[1] ?? 0];
+    for (let i = 0; i < o.length; i += 4) around += (o[i]! - u) * (o[i + 3]! - v) - (o[i + 2]! - u) * (o[i + 1]! - v);
+    // A border that is not as it should be, as one whose holes run the wrong way round, tells another area.
+    known = (left === 0) !== (right === 0) && Math.abs(around - (left - right)) <= 1e-9 * (left + right);
     oneSided.set(item, known);
   }
   return known;
