@@ -159,8 +159,9 @@ export class Documents {
     this.cached += bytes.length;
   }
 
-  /** Lets go of the arrays that were longest not asked for, down to the budget; between requests only. */
+  /** Lets go of the arrays that were longest not asked for, down to the budget; not while an upload may still need them. */
   trim(): void {
+    if (this.uploads.size + this.staged.size) return;
     for (const [hash, bytes] of this.cache) {
       if (this.cached <= MOST_CACHED) return;
       this.cache.delete(hash);

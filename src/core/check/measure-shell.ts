@@ -16,7 +16,7 @@ export interface Work {
 export class Scratch {
   /** Singular values, two a triangle; zero without an area in 3D and in UV. */
   values = new Float64Array(0);
-  area = new Float32Array(0);
+  area = new Float64Array(0);
   sign = new Int8Array(0);
   solid = new Uint8Array(0);
 
@@ -25,7 +25,7 @@ export class Scratch {
     if (this.area.length >= triangles) return;
     const room = 2 * triangles;
     this.values = new Float64Array(2 * room);
-    this.area = new Float32Array(room);
+    this.area = new Float64Array(room);
     this.sign = new Int8Array(room);
     this.solid = new Uint8Array(room);
   }
@@ -175,7 +175,7 @@ function relateToShell(f: Measuring, shell: number, { s, t, scratch }: Work, bes
         out.energy[k] === energy &&
         out.conformal[k] === angle &&
         out.areaRatio[k] === areaRatio &&
-        out.area[k] === area[n] &&
+        out.area[k] === Math.fround(area[n]!) &&
         out.sign[k] === sign[n] &&
         out.solid[k] === solid[n];
       if (same) continue;

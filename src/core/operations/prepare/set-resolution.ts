@@ -16,7 +16,7 @@ export const setResolution: EditOperation<z.infer<typeof options>> = {
   id: "set-resolution",
   title: "Set the resolution",
   about:
-    "Says how many texels a side the tiles have, or one of them: gaps and densities are told in texels. Nothing moves.",
+    "Says how many texels a side the tiles have, or one of them: gaps and densities are told in texels. Tile 0 stands for all. Nothing moves.",
   kind: "edit",
   stage: "brief",
   acts: "asset",
