@@ -8,6 +8,7 @@ import { topologyOf } from "../src/core/mesh/topology";
 import type { Scope } from "../src/core/operations/operation";
 import { everything } from "../src/core/operations/scope";
 import { assetOf, clothMesh } from "./cloth";
+import { printGrowth, timed, trianglesOfSide } from "./growth-table";
 
 // What an artist waits for, by the document's host as the page has it: an edit, figures after it, previews of a live
 // move. At three sizes in one run: the growth is what holds on a noisy machine.
@@ -27,11 +28,6 @@ function strips(n: number): Asset {
     uv[2 * c + 1] = 0.9 * mesh.positions[3 * v + 1]! + 0.002 * strip + 0.01;
   });
   return assetOf(mesh, layoutFromCorners(mesh, uv));
-}
-
-async function timed<T>(act: () => Promise<T> | T): Promise<[T, number]> {
-  const start = performance.now();
-  return [await act(), performance.now() - start];
 }
 
 const pool = nodePool();
@@ -89,16 +85,6 @@ async function line(n: number): Promise<Record<string, number>> {
 await line(SIDES[0]!); // compiling is not what is measured
 const columns: Array<Record<string, number>> = [];
 for (const n of SIDES) columns.push(await line(n));
-console.table(
-  Object.fromEntries(
-    Object.keys(columns[0]!).map((name) => [
-      name,
-      Object.fromEntries([
-        ...SIDES.map((n, i) => [`${(2 * n * n).toLocaleString("en")} triangles`, columns[i]![name]!.toFixed(1)]),
-        ["growth", `x ${(columns.at(-1)![name]! / columns[0]![name]!).toFixed(1)}`],
-      ]),
-    ]),
-  ),
-);
+printGrowth(SIDES.map(trianglesOfSide), columns, 1);
 pool.dispose();
 process.exit(0);

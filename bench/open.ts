@@ -11,6 +11,7 @@ import { openDatabase } from "../src/server/database";
 import { documentThreads } from "../src/server/document-thread";
 import { hashesOf, manifestOf } from "../src/wire/manifest";
 import { assetOf, clothMesh } from "./cloth";
+import { printGrowth, timed, trianglesOfSide } from "./growth-table";
 
 // Bringing an OBJ file in: read and packed by the page, then stored by the server, which has other requests to answer
 // meanwhile. At three sizes in one run, with the memory of this process and its threads, which are page and server at once.
@@ -18,11 +19,6 @@ import { assetOf, clothMesh } from "./cloth";
 const SIDES = [70, 224, 707];
 const folder = mkdtempSync(join(tmpdir(), "tavlin-bench-"));
 const db = await openDatabase(folder, documentThreads());
-
-async function timed<T>(act: () => Promise<T> | T): Promise<[T, number]> {
-  const start = performance.now();
-  return [await act(), performance.now() - start];
-}
 
 /** The file of a cloth of n x n squares in triangles, laid out as it lies. */
 function file(n: number): Uint8Array {
@@ -76,17 +72,7 @@ async function line(n: number): Promise<Record<string, number>> {
 await line(SIDES[0]!); // compiling is not what is measured
 const columns: Array<Record<string, number>> = [];
 for (const n of SIDES) columns.push(await line(n));
-console.table(
-  Object.fromEntries(
-    Object.keys(columns[0]!).map((name) => [
-      name,
-      Object.fromEntries([
-        ...SIDES.map((n, i) => [`${(2 * n * n).toLocaleString("en")} triangles`, columns[i]![name]!.toFixed(0)]),
-        ["growth", `x ${(columns.at(-1)![name]! / columns[0]![name]!).toFixed(1)}`],
-      ]),
-    ]),
-  ),
-);
+printGrowth(SIDES.map(trianglesOfSide), columns, 0);
 await db.close();
 rmSync(folder, { recursive: true, force: true });
 process.exit(0);

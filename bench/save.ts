@@ -13,6 +13,7 @@ import { createAsset, loadAsset } from "../src/server/assets";
 import { openDatabase } from "../src/server/database";
 import { appendRevision, stepHistory } from "../src/server/revisions";
 import { layoutAt, shapeAt } from "../src/testing/assets";
+import { timed } from "./growth-table";
 
 // Saving one edit on the largest asset of the night market, against storing it whole, in time and in bytes.
 
@@ -21,10 +22,6 @@ const folder = mkdtempSync(join(tmpdir(), "tavlin-bench-"));
 const db = await openDatabase(folder);
 const bytes = async () =>
   (await db.query<{ n: number }>("select coalesce(sum(length(bytes)), 0)::int as n from chunks")).rows[0]!.n;
-async function timed<T>(act: () => Promise<T>): Promise<[T, number]> {
-  const start = performance.now();
-  return [await act(), performance.now() - start];
-}
 
 const bare = gingerRoot();
 const cut = (await runEdit(bare, "open-up", {}, everything(bare), quiet)).asset;

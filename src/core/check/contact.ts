@@ -1,4 +1,4 @@
-import { pointToSegment, turn } from "../numeric/segments";
+import { endDistance, turn } from "../numeric/segments";
 
 // Borders against each other, as lists of segments (4 numbers each): whether they meet, how far they are apart, and
 // whether one runs round a point.
@@ -102,20 +102,6 @@ export function meet(s: Float64Array, i: number, t: Float64Array, j: number): bo
   return (
     turn(ax, ay, bx, by, cx, cy) * turn(ax, ay, bx, by, dx, dy) <= 0 &&
     turn(cx, cy, dx, dy, ax, ay) * turn(cx, cy, dx, dy, bx, by) <= 0
-  );
-}
-
-/** Distance of two segments; 0 where they meet. */
-function distance(s: Float64Array, i: number, t: Float64Array, j: number): number {
-  if (meet(s, i, t, j)) return 0;
-  const [a, c] = [4 * i, 4 * j];
-  const [ax, ay, bx, by] = [s[a]!, s[a + 1]!, s[a + 2]!, s[a + 3]!];
-  const [cx, cy, dx, dy] = [t[c]!, t[c + 1]!, t[c + 2]!, t[c + 3]!];
-  return Math.min(
-    pointToSegment(ax, ay, cx, cy, dx, dy),
-    pointToSegment(bx, by, cx, cy, dx, dy),
-    pointToSegment(cx, cy, ax, ay, bx, by),
-    pointToSegment(dx, dy, ax, ay, bx, by),
   );
 }
 
@@ -231,7 +217,7 @@ export function borderDistance(
       const [x, y] = [4 * j, 4 * j + 1];
       if (u1 + least < Math.min(t[x]!, t[x + 2]!) || u0 - least > Math.max(t[x]!, t[x + 2]!)) return false;
       if (v1 + least < Math.min(t[y]!, t[y + 2]!) || v0 - least > Math.max(t[y]!, t[y + 2]!)) return false;
-      const d = distance(segments, k, t, j);
+      const d = meet(segments, k, t, j) ? 0 : endDistance(segments, k, t, j);
       if (d > least) return false;
       found = true;
       least = d;

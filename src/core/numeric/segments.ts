@@ -24,11 +24,14 @@ function straddles(s: Float64Array, line: number, other: number): boolean {
 }
 
 /** Distance of segments i and j of a list (4 numbers each); 0 where they cross. */
-export function segmentDistance(s: Float64Array, i: number, j: number): number {
-  if (segmentsCross(s, i, j)) return 0;
-  const [a, b] = [4 * i, 4 * j];
+export const segmentDistance = (s: Float64Array, i: number, j: number): number =>
+  segmentsCross(s, i, j) ? 0 : endDistance(s, i, s, j);
+
+/** Least distance of an end of segment i of one list, or of segment j of another, from the other segment. */
+export function endDistance(s: Float64Array, i: number, t: Float64Array, j: number): number {
+  const [a, c] = [4 * i, 4 * j];
   const [ax, ay, bx, by] = [s[a]!, s[a + 1]!, s[a + 2]!, s[a + 3]!];
-  const [cx, cy, dx, dy] = [s[b]!, s[b + 1]!, s[b + 2]!, s[b + 3]!];
+  const [cx, cy, dx, dy] = [t[c]!, t[c + 1]!, t[c + 2]!, t[c + 3]!];
   return Math.min(
     pointToSegment(ax, ay, cx, cy, dx, dy),
     pointToSegment(bx, by, cx, cy, dx, dy),

@@ -51,8 +51,11 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
   const span = new Span();
   if (isOneSided(item)) {
     fillInside(body, w, h, outline, x, y);
-    for (let i = 0; i < outline.length; i += 4)
-      touchEdge(body, w, h, span, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!));
+    for (let i = 0; i < outline.length; i += 4) {
+      const [bx, by] = [x(outline[i + 2]!), y(outline[i + 3]!)];
+      // An edge is a triangle that has no area.
+      touchTriangle(body, w, h, span, x(outline[i]!), y(outline[i + 1]!), bx, by, bx, by);
+    }
   } else
     for (let i = 0; i < q.length; i += 6)
       touchTriangle(body, w, h, span, x(q[i]!), y(q[i + 1]!), x(q[i + 2]!), y(q[i + 3]!), x(q[i + 4]!), y(q[i + 5]!));
@@ -159,26 +162,6 @@ function touchTriangle(
     span.edge(ax, ay, bx, by);
     span.edge(bx, by, cx, cy);
     span.edge(cx, cy, ax, ay);
-    span.fill(body, row, w, h);
-  }
-}
-
-/** Marks the cells that a segment touches. */
-function touchEdge(
-  body: Uint8Array,
-  w: number,
-  h: number,
-  span: Span,
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-): void {
-  const first = Math.floor(Math.min(ay, by) - TOUCH);
-  const last = Math.floor(Math.max(ay, by) + TOUCH);
-  for (let row = first; row <= last; row++) {
-    span.begin(row - TOUCH, row + 1 + TOUCH);
-    span.edge(ax, ay, bx, by);
     span.fill(body, row, w, h);
   }
 }
