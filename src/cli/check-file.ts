@@ -1,7 +1,8 @@
 import { readFileSync } from "node:fs";
-import { type Finding, findings, RULES, Rules } from "../core/check/findings";
+import { findings } from "../core/check/findings";
+import { partsOf } from "../core/check/report";
 import { schemaWords } from "../core/formats/schema-words";
-import { placedShape } from "../core/layout/asset";
+import { RULES, Rules } from "../core/layout/rules";
 import { UserError } from "../core/layout/user-error";
 import { openFile } from "./files";
 
@@ -31,13 +32,7 @@ export async function checkFile(file: string, flags: { rules?: string; json?: bo
   else
     for (const { set, findings: found } of bySet) {
       process.stdout.write(`${set}: ${found.length ? `${found.length} to look at` : "all well"}\n`);
-      for (const f of found) process.stdout.write(`  ${f.words}${where(f)}\n`);
+      for (const f of found) process.stdout.write(`  ${f.words}${partsOf(asset, f.shells)}.\n`);
     }
   return bySet.some((s) => s.findings.length) ? FALLS_SHORT : 0;
-
-  function where({ shells }: Finding): string {
-    const names = [...new Set(shells.map((s) => placedShape(asset, s.shape).name))];
-    if (!names.length) return ".";
-    return ` (${names.slice(0, 3).join(", ")}${names.length > 3 ? ` and ${names.length - 3} more` : ""}).`;
-  }
 }

@@ -1,3 +1,4 @@
+import { measure } from "../core/check/measure";
 import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readBrought } from "../core/formats/read-asset";
 import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
@@ -103,6 +104,7 @@ export class DocumentHost {
       ...(this.pool ? { pool: this.pool.runner(signal) } : {}),
       ...(this.wasm ? { wasm: this.wasm } : {}),
       ...(brought ? { brought } : {}),
+      figures: (asset, set) => this.measurer.known(asset, set) ?? measure(asset, undefined, set),
     };
   }
 

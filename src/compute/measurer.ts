@@ -36,7 +36,10 @@ const FEW = 150_000;
 export class Measurer {
   private readonly figures = new FigureCache();
   private readonly between = new Map<UvSetId, Between>();
-  private readonly last = new Map<UvSetId, { readonly measures: Measures; readonly triangles: ReadonlySet<object> }>();
+  private readonly last = new Map<
+    UvSetId,
+    { readonly asset: Asset; readonly measures: Measures; readonly triangles: ReadonlySet<object> }
+  >();
   private readonly painted = new Map<string, KeptStretch>();
   private running: StopFlag | null = null;
 
@@ -50,6 +53,14 @@ export class Measurer {
     for (const set of this.last.keys()) if (!sets.has(set)) this.last.delete(set);
     const shapes = new Set([...asset.shapes.keys()].flatMap((id) => asset.sets.map((s) => `${id}/${s.id}`)));
     for (const key of this.painted.keys()) if (!shapes.has(key)) this.painted.delete(key);
+  }
+
+  /** Figures of a state, where it is the one that was measured last. */
+  known(asset: Asset, set: UvSetId): Measures | null {
+    const last = this.last.get(set);
+    const before = last?.asset;
+    const same = before?.shapes === asset.shapes && before.parts === asset.parts && before.tiles === asset.tiles;
+    return same ? last!.measures : null;
   }
 
   /** @throws Stopped when a newer request came */
@@ -73,7 +84,7 @@ export class Measurer {
     const last = this.last.get(set);
     const same = last?.triangles.size === triangles.size && [...triangles].every((t) => last.triangles.has(t));
     const measures = mergeFigures(asset, figures, asset.tiles, between, { near: last?.measures, same });
-    this.last.set(set, { measures, triangles });
+    this.last.set(set, { asset, measures, triangles });
     return { measures, stretch: this.stretchOf(asset, set, kind, figures) };
   }
 

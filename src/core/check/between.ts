@@ -42,6 +42,8 @@ export interface BetweenInput {
 
 /** How far gaps are looked for at first, in tiles: what lies farther apart is seldom asked for. */
 const REACH = 1 / 128;
+/** How far gaps of shells that share nothing are looked for where others overlap: no padding is wider. */
+const FARTHEST = 1 / 8;
 
 /** @returns what can be worked out anew where little has changed, in time by what has */
 export function measureBetween({ shapes, before, uneven = 1 }: BetweenInput): Between {
@@ -85,9 +87,13 @@ function findPairs(
     const found = nearShells(shells, fresh, reach);
     const near = found && told(shapes, shells, [...known, ...found]);
     if (!near) return null;
-    let gap = Number.POSITIVE_INFINITY;
-    for (const p of near) if (p.gap < gap && p.a !== p.b && !copies[p.a] && !copies[p.b]) gap = p.gap;
-    if (gap * uneven <= reach) return { near, gap, reach };
+    let [gap, apart] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
+    for (const p of near) {
+      if (p.a === p.b || copies[p.a] || copies[p.b]) continue;
+      gap = Math.min(gap, p.gap);
+      if (!p.area) apart = Math.min(apart, p.gap);
+    }
+    if (gap * uneven <= reach && (apart * uneven <= reach || reach >= FARTHEST)) return { near, gap, reach };
     if (bordered < 2) return { near, gap: null, reach };
     reach *= 2;
     known = [];

@@ -1,38 +1,7 @@
-import { z } from "zod";
 import type { Asset, UvSetId } from "../layout/asset";
 import type { ShellRef } from "../layout/layout";
-import { type Measures, measure } from "./measure";
-
-export const FINDINGS = [
-  "unmapped",
-  "flipped",
-  "collapsed",
-  "overlap",
-  "mirrored",
-  "out of tile",
-  "gap",
-  "density",
-  "stretch",
-] as const;
-export type FindingKind = (typeof FINDINGS)[number];
-
-/** What a layout is held against. */
-export const Rules = z.strictObject({
-  /** Texels per tile side that gaps are reckoned in; those of the asset's tiles when not given. */
-  resolution: z.number().int().min(16).max(65_536).optional(),
-  /** Least distance between shells, texels. */
-  padding: z.number().min(0).max(256).default(2),
-  /** Shells alike that lie exactly on one another share their texels on purpose. */
-  stacks: z.boolean().default(true),
-  /** Most that densities may differ (standard deviation over mean, by world area). */
-  spread: z.number().min(0).max(10).default(0.15),
-  /** Most that a shell may be stretched on the whole (symmetric Dirichlet energy, 1 = isometric). */
-  stretch: z.number().min(1).max(100).default(1.3),
-  /** Kinds of finding that are as they should be here. */
-  allowed: z.array(z.enum(FINDINGS)).default([]),
-});
-export type Rules = Readonly<z.infer<typeof Rules>>;
-export const RULES: Rules = Rules.parse({});
+import { type AcceptableKind, acceptedKey, type FindingKind, type Rules } from "../layout/rules";
+import { type Measures, measure, type ShellPair } from "./measure";
 
 /** Something a layout falls short in. */
 export interface Finding {
@@ -52,9 +21,39 @@ const percent = (x: number): string =>
 const number = (n: number): string => n.toLocaleString("en");
 const many = (n: number, one: string, more: string): string => `${number(n)} ${n === 1 ? one : more}`;
 
-/** Everything a layout falls short in by the rules, from its figures. */
-export function findingsOf(m: Measures, rules: Rules = RULES): Finding[] {
-  const refs = (rows: Measures["perShell"]): ShellRef[] => rows.map(({ shape, face }) => ({ shape, face }));
+/** Tells whether a shell, or a pair of them, is to be told of. */
+type Told = (kind: AcceptableKind, shells: readonly ShellRef[]) => boolean;
+
+/**
+ * Everything a layout falls short in by the rules, from its figures; but for what is accepted.
+ *
+ * @param set the UV set measured, by which accepted shells are known
+ */
+export function findingsOf(m: Measures, rules: Rules, set: UvSetId): readonly Finding[] {
+  const kept = told.get(m);
+  if (kept?.rules === rules && kept.set === set) return kept.findings;
+  const accepted = acceptedIn(rules, set);
+  const findings = tell(m, rules, (kind, shells) => !accepted.has(acceptedKey(kind, set, shells)));
+  told.set(m, { rules, set, findings });
+  return findings;
+}
+
+/** The last findings of figures: several places show them. */
+const told = new WeakMap<Measures, { rules: Rules; set: UvSetId; findings: readonly Finding[] }>();
+
+/** What would be found if it were not accepted. */
+export function acceptedOf(m: Measures, rules: Rules, set: UvSetId): readonly Finding[] {
+  const accepted = acceptedIn(rules, set);
+  if (!accepted.size) return [];
+  const kinds = new Set(rules.accepted.map((a): FindingKind => a.kind));
+  const all = tell(m, rules, (kind, shells) => accepted.has(acceptedKey(kind, set, shells)));
+  return all.filter((f) => kinds.has(f.kind));
+}
+
+const acceptedIn = (rules: Rules, set: UvSetId): ReadonlySet<string> =>
+  new Set(rules.accepted.filter((a) => a.set === set).map((a) => acceptedKey(a.kind, set, a.shells)));
+
+function tell(m: Measures, rules: Rules, isTold: Told): Finding[] {
   const out: Finding[] = [];
   const note = (kind: FindingKind, words: string, value: number, limit: number, more: Partial<Finding> = {}) => {
     if (value > limit && !rules.allowed.includes(kind)) out.push({ kind, words, value, limit, shells: [], ...more });
@@ -64,17 +63,17 @@ export function findingsOf(m: Measures, rules: Rules = RULES): Finding[] {
     shells: m.unmapped,
     repair: "unfold",
   });
-  const flipped = m.flippedTriangles ?? 0;
-  const withFlips = refs(m.perShell.filter((s) => s.flipped).sort((a, b) => b.flipped - a.flipped));
+  const withFlips = m.perShell.filter((s) => s.flipped && isTold("flipped", [s])).sort((a, b) => b.flipped - a.flipped);
+  const flipped = withFlips.reduce((sum, s) => sum + s.flipped, 0);
   note("flipped", `${many(flipped, "triangle is", "triangles are")} flipped`, flipped, 0, {
-    shells: withFlips,
+    shells: refs(withFlips),
     repair: "unfold",
   });
   const collapsed = m.collapsedTriangles ?? 0;
   note("collapsed", `${many(collapsed, "triangle has", "triangles have")} no area in UV`, collapsed, 0);
-  const overlap = overlapOf(m, rules);
+  const overlap = overlapOf(m, rules, isTold);
   note("overlap", overlap.words, overlap.share, 1e-9, { shells: overlap.shells, repair: "pack" });
-  const mirrored = refs(m.perShell.filter((s) => s.mirrored));
+  const mirrored = refs(m.perShell.filter((s) => s.mirrored && isTold("mirrored", [s])));
   note("mirrored", `${many(mirrored.length, "shell is", "shells are")} mirrored`, mirrored.length, 0, {
     shells: mirrored,
   });
@@ -82,9 +81,26 @@ export function findingsOf(m: Measures, rules: Rules = RULES): Finding[] {
   note("out of tile", `${many(outside, "triangle lies", "triangles lie")} across a tile's border`, outside, 0, {
     repair: "pack",
   });
-  // Kept as what is missing of the padding, so that more is worse as everywhere else.
+  noteSpacing(m, rules, note);
+  const stretched = m.perShell
+    .filter((s) => s.energy > rules.stretch && isTold("stretch", [s]))
+    .sort((a, b) => b.energy - a.energy);
+  const words = `${many(stretched.length, "shell is", "shells are")} stretched over ${rules.stretch}`;
+  note("stretch", words, stretched[0]?.energy ?? 1, rules.stretch, { shells: refs(stretched) });
+  return out;
+}
+
+const refs = (rows: Measures["perShell"]): ShellRef[] => rows.map(({ shape, face }) => ({ shape, face }));
+
+/** Gaps and densities: of the whole layout, by no shell of its own. */
+function noteSpacing(
+  m: Measures,
+  rules: Rules,
+  note: (kind: FindingKind, words: string, value: number, limit: number, more: Partial<Finding>) => void,
+): void {
+  // Shells that overlap are told of as such. What is missing of the padding is kept, so that more is worse as elsewhere.
   const scale = rules.resolution === undefined ? 1 : rules.resolution / m.resolution;
-  const gap = typeof m.shellGapPx === "number" ? m.shellGapPx * scale : null;
+  const gap = typeof m.apartGapPx === "number" ? m.apartGapPx * scale : null;
   if (gap !== null)
     note("gap", `Shells are ${gap.toFixed(2)} px apart, less than ${rules.padding} px`, rules.padding - gap, 1e-6, {
       repair: "pack",
@@ -93,17 +109,14 @@ export function findingsOf(m: Measures, rules: Rules = RULES): Finding[] {
   note("density", `Densities differ by ${percent(spread)}, over ${percent(rules.spread)}`, spread, rules.spread, {
     repair: "level",
   });
-  const stretched = m.perShell.filter((s) => s.energy > rules.stretch).sort((a, b) => b.energy - a.energy);
-  const words = `${many(stretched.length, "shell is", "shells are")} stretched over ${rules.stretch}`;
-  note("stretch", words, stretched[0]?.energy ?? 1, rules.stretch, { shells: refs(stretched) });
-  return out;
 }
 
 /** The share of the covered area that overlaps, and the shells that do, from exact pairs where they are known. */
-function overlapOf(m: Measures, rules: Rules): { share: number; words: string; shells: ShellRef[] } {
+function overlapOf(m: Measures, rules: Rules, isTold: Told): { share: number; words: string; shells: ShellRef[] } {
   const share = (rules.stacks ? m.overlapShareUnstacked : m.overlapShare) ?? 0;
-  const pairs = m.overlapPairs?.filter((p) => !rules.stacks || !p.stacked);
-  if (!pairs) return { share, words: `${percent(share)} of the covered area overlaps`, shells: [] };
+  const known = m.overlapPairs?.filter((p) => !rules.stacks || !p.stacked);
+  if (!known) return { share, words: `${percent(share)} of the covered area overlaps`, shells: [] };
+  const pairs = known.filter((p) => isTold("overlap", pairOf(p)));
   const shells: ShellRef[] = [];
   const seen = new Set<string>();
   for (const { a, b } of pairs)
@@ -112,17 +125,21 @@ function overlapOf(m: Measures, rules: Rules): { share: number; words: string; s
       if (!seen.has(key)) shells.push(s);
       seen.add(key);
     }
-  const own = pairs.filter((p) => p.a.shape === p.b.shape && p.a.face === p.b.face).length;
+  const own = pairs.filter((p) => pairOf(p).length === 1).length;
   const told = [
     ...(pairs.length > own ? [many(pairs.length - own, "pair of shells", "pairs of shells")] : []),
     ...(own ? [`${many(own, "shell", "shells")} with ${own === 1 ? "itself" : "themselves"}`] : []),
   ];
-  // Texels see nothing of what is smaller than they are: then it is the area of the pairs that counts.
+  // Texels see nothing of what is smaller than they are, and not which pairs are left out: then the area of pairs counts.
   const covered = m.perShell.reduce((sum, s) => sum + s.uvArea, 0) || 1;
-  const least = share || pairs.reduce((sum, p) => sum + p.area, 0) / covered;
+  const byPairs = pairs.reduce((sum, p) => sum + p.area, 0) / covered;
+  const least = pairs.length < known.length ? byPairs : share || byPairs;
   return { share: least, words: `${percent(least)} of the covered area overlaps: ${told.join(", ")}`, shells };
 }
 
+/** The shells that overlap: two, or one that lies over itself. */
+export const pairOf = ({ a, b }: ShellPair): ShellRef[] => (a.shape === b.shape && a.face === b.face ? [a] : [a, b]);
+
 /** The same for an asset that was not measured yet. */
-export const findings = (asset: Asset, set: UvSetId, rules: Rules = RULES): Finding[] =>
-  findingsOf(measure(asset, rules.resolution, set), rules);
+export const findings = (asset: Asset, set: UvSetId, rules: Rules = asset.rules): readonly Finding[] =>
+  findingsOf(measure(asset, rules.resolution, set), rules, set);

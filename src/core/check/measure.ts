@@ -41,6 +41,8 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   readonly overlapShareUnstacked?: number;
   readonly outOfBoundsTriangles?: number;
   readonly shellGapPx?: number | null;
+  /** The same among shells that do not overlap. */
+  readonly apartGapPx?: number | null;
   readonly borderGapPx?: number;
   /** By the square root of the world area, as is openBorderLength. */
   readonly seamLength?: number;
@@ -136,7 +138,7 @@ export function mergeFigures(
   if (!base.triangles) return { ...base, perShell: [] };
   const rows = shellRows(figures, tiles);
   const { pairs, copies } = between;
-  const gap = leastGapPx(between, shellResolutions(figures, tiles), tiles);
+  const resolutions = shellResolutions(figures, tiles);
   const root = Math.sqrt(total((f) => f.area)) || 1;
   return {
     ...base,
@@ -150,7 +152,8 @@ export function mergeFigures(
     stackedShells: copies.reduce((a, b) => a + b, 0),
     overlapShareUnstacked: between.overlapUnstacked,
     outOfBoundsTriangles: total((f) => f.outside),
-    shellGapPx: gap,
+    shellGapPx: leastGapPx(between, resolutions, tiles),
+    apartGapPx: leastGapPx(between, resolutions, tiles, true),
     borderGapPx: borderGapPx(figures, tiles),
     seamLength: total((f) => f.seamLength) / root,
     openBorderLength: total((f) => f.borderLength) / root,
@@ -179,15 +182,20 @@ function shellResolutions(figures: Figures, tiles: Tiles): number[] {
   return out;
 }
 
-/** Least distance of two shells in texels, of the coarser tile where they lie in two. */
-function leastGapPx({ gap, kept, copies }: Between, resolutions: readonly number[], tiles: Tiles): number | null {
+/** Least distance of two shells in texels, of the coarser tile where they lie in two; of such as do not overlap if wanted. */
+function leastGapPx(
+  { gap, kept, copies }: Between,
+  resolutions: readonly number[],
+  tiles: Tiles,
+  apart = false,
+): number | null {
   if (gap === null) return null;
-  if (!Object.keys(tiles.own).length || !kept) return gap * tiles.resolution;
+  if (!kept || (!apart && !Object.keys(tiles.own).length)) return gap * tiles.resolution;
   let least = Number.POSITIVE_INFINITY;
   for (const p of kept.near)
-    if (p.a !== p.b && !copies[p.a] && !copies[p.b])
+    if (p.a !== p.b && !copies[p.a] && !copies[p.b] && !(apart && p.area))
       least = Math.min(least, p.gap * Math.min(resolutions[p.a]!, resolutions[p.b]!));
-  return least;
+  return least < Number.POSITIVE_INFINITY ? least : null;
 }
 
 /** Least distance of a corner to the border of its tile, in texels. */

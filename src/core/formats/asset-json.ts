@@ -13,6 +13,7 @@ import {
 } from "../layout/asset";
 import { type AssetHead, bodyOf, partRecord } from "../layout/delta";
 import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
+import { RULES, Rules } from "../layout/rules";
 import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
@@ -107,6 +108,7 @@ export const HeadJson = z.object({
   tiles: z
     .object({ resolution: Texels, own: z.record(z.string().regex(/^[1-9]\d{3}$/), Texels) })
     .default(DEFAULT_TILES),
+  rules: Rules.default(RULES),
   materials: z.array(
     z.object({
       name: Name,
@@ -353,10 +355,9 @@ export function readBody(json: BodyJson, arrays: readonly Numbers[], name: strin
   });
 }
 
-/** The head out of checked JSON. */
-/** What was kept before tiles had a resolution of their own has that of all. */
+/** The head out of checked JSON. What was kept before tiles and rules were told of has those of all. */
 export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
-  ({ ...json, tiles: json.tiles ?? DEFAULT_TILES }) as AssetHead;
+  ({ ...json, tiles: json.tiles ?? DEFAULT_TILES, rules: json.rules ?? RULES }) as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>
   new UserError(`${what} cannot be read: ${schemaWords(error)}.`);

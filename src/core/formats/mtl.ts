@@ -1,6 +1,6 @@
-import { fileKey, type Image, type Material } from "../layout/asset";
+import { type Asset, fileKey, type Image, type Material } from "../layout/asset";
 import { materialColor } from "./material-color";
-import { baseName, type FileIn, findBeside, imageType } from "./read-options";
+import { baseName, type FileIn, findBeside, imageEnding, imageType } from "./read-options";
 
 const toLinear = (x: number): number => (x <= 0.04045 ? x / 12.92 : ((x + 0.055) / 1.055) ** 2.4);
 
@@ -64,4 +64,37 @@ export function readMaterials(
     return { ...plain, texture: { image: key, set: "s1" } };
   });
   return { materials, images, files };
+}
+
+/** File names of the images that materials use, by key: their own without folders, numbered where two are called alike. */
+export function imageNames(asset: Asset): Map<string, string> {
+  const used = new Set(asset.materials.flatMap((m) => (m.texture ? [m.texture.image] : [])));
+  const out = new Map<string, string>();
+  const taken = new Set<string>();
+  for (const image of asset.images) {
+    if (!used.has(image.key)) continue;
+    const ending = imageEnding(image.type);
+    // A name of a map statement ends where the line does, so that blanks are in order, but never begins like an option.
+    const plain =
+      baseName(image.name)
+        .replace(/\.[^.]*$/, "")
+        .replace(/^-+/, "") || "image";
+    let name = plain + ending;
+    for (let n = 2; taken.has(name.toLowerCase()); n++) name = `${plain}-${n}${ending}`;
+    taken.add(name.toLowerCase());
+    out.set(image.key, name);
+  }
+  return out;
+}
+
+/** The MTL text of the materials. @param images names of image files by key */
+export function mtlText(asset: Asset, images: ReadonlyMap<string, string>): string {
+  const toSrgb = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
+  return asset.materials
+    .map((m) => {
+      const map = m.texture && images.get(m.texture.image);
+      const color = m.color.map((x) => toSrgb(x).toFixed(4)).join(" ");
+      return `newmtl ${m.name}\nKd ${color}\n${map ? `map_Kd ${map}\n` : ""}`;
+    })
+    .join("\n");
 }

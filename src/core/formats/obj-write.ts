@@ -3,12 +3,15 @@ import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
 import { faceCount, NONE } from "../mesh/poly-mesh";
 import { isIdentity, worldPositions } from "../mesh/transform";
+import { imageNames, mtlText } from "./mtl";
 import { ObjScanner } from "./obj-scan";
 
 export interface ObjOut {
   readonly obj: Uint8Array;
   readonly mtl: Uint8Array;
   readonly mtlName: string;
+  /** Images that the MTL refers to, under the names it calls them by; those whose bytes are at hand. */
+  readonly images: ReadonlyArray<{ readonly name: string; readonly type: string; readonly bytes: Uint8Array }>;
   /** Whether the text is the source's own, with what changed written into it. */
   readonly inPlace: boolean;
 }
@@ -26,14 +29,17 @@ export function writeObj(asset: Asset, baseName: string, set: UvSetId = asset.se
   const source = asset.source.format === "obj" ? sourceBytes(asset) : undefined;
   const places = source && filePlaces(asset);
   const text = places ? writeBack(asset, source, places, set) : composeAll(asset, mtlName, set);
-  return { obj: text, mtl: new TextEncoder().encode(mtlText(asset)), mtlName, inPlace: places !== undefined };
-}
-
-function mtlText(asset: Asset): string {
-  const toSrgb = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
-  return asset.materials
-    .map((m) => `newmtl ${m.name}\nKd ${m.color.map((x) => toSrgb(x).toFixed(4)).join(" ")}\n`)
-    .join("\n");
+  const images = imageNames(asset);
+  return {
+    obj: text,
+    mtl: new TextEncoder().encode(mtlText(asset, images)),
+    mtlName,
+    inPlace: places !== undefined,
+    images: asset.images.flatMap(({ key, type }) => {
+      const [name, bytes] = [images.get(key), asset.files?.[key]];
+      return name && bytes ? [{ name, type, bytes }] : [];
+    }),
+  };
 }
 
 /** Texture points of an asset, numbered in the order of first use; one per wedge. */

@@ -66,3 +66,9 @@ const IMAGE_TYPES: Record<string, string> = {
 
 /** The type of an image that a browser can show, by the ending of its name. */
 export const imageType = (name: string): string | undefined => IMAGE_TYPES[endingOf(name)];
+
+/** The ending that files of a type have, with its dot; nothing for a type that is not known. */
+export function imageEnding(type: string): string {
+  const found = Object.keys(IMAGE_TYPES).find((ending) => IMAGE_TYPES[ending] === type);
+  return found ? `.${found}` : "";
+}

@@ -1,6 +1,7 @@
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
 import type { Layout } from "./layout";
+import type { Rules } from "./rules";
 import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
 
@@ -113,6 +114,8 @@ export interface Asset {
   readonly up: "y" | "z";
   readonly sets: readonly UvSet[];
   readonly tiles: Tiles;
+  /** What its layouts are held against, and what of their findings is accepted. */
+  readonly rules: Rules;
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */
   readonly shapes: ReadonlyMap<ShapeId, Shape>;

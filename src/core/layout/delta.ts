@@ -11,7 +11,8 @@ import {
 import type { Layout } from "./layout";
 
 /** Everything about an asset but its parts, shapes and layouts. */
-export interface AssetHead extends Pick<Asset, "unit" | "up" | "sets" | "tiles" | "materials" | "images" | "source"> {
+export interface AssetHead
+  extends Pick<Asset, "unit" | "up" | "sets" | "tiles" | "rules" | "materials" | "images" | "source"> {
   /** The parts, in the order of the list. */
   readonly order: readonly PartId[];
 }
@@ -42,6 +43,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   up: asset.up,
   sets: asset.sets,
   tiles: asset.tiles,
+  rules: asset.rules,
   materials: asset.materials,
   images: asset.images,
   source: asset.source,

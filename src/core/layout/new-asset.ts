@@ -2,6 +2,7 @@ import type { PolyMesh } from "../mesh/poly-mesh";
 import { IDENTITY, type Mat4 } from "../mesh/transform";
 import { type Asset, numberedSets, type Part, type PartId, type Shape, type UvSet } from "./asset";
 import type { Layout } from "./layout";
+import { RULES } from "./rules";
 import { DEFAULT_TILES } from "./tiles";
 
 /** A part as a reader finds it: with a mesh of its own, or the same as another part. */
@@ -19,7 +20,7 @@ export interface NewPart {
 }
 
 type Head = Pick<Asset, "name" | "source"> &
-  Partial<Pick<Asset, "id" | "unit" | "up" | "tiles" | "materials" | "images">> & {
+  Partial<Pick<Asset, "id" | "unit" | "up" | "tiles" | "rules" | "materials" | "images">> & {
     readonly sets?: readonly UvSet[] | undefined;
     readonly files?: Readonly<Record<string, Uint8Array>> | undefined;
   };
@@ -40,7 +41,21 @@ export function newAsset(head: Head, list: readonly NewPart[]): Asset {
     const { path = [], transform = IDENTITY, sourceIndex, id, name } = rest;
     return { id, shape, name, path, transform, ...(sourceIndex !== undefined ? { sourceIndex } : {}) };
   });
-  const { id = "asset", name, unit = "m", up = "y", tiles = DEFAULT_TILES } = head;
+  const { id = "asset", name, unit = "m", up = "y", tiles = DEFAULT_TILES, rules = RULES } = head;
   const { materials = [], images = [], source, files } = head;
-  return { id, name, unit, up, sets, tiles, parts, shapes, materials, images, source, ...(files ? { files } : {}) };
+  return {
+    id,
+    name,
+    unit,
+    up,
+    sets,
+    tiles,
+    rules,
+    parts,
+    shapes,
+    materials,
+    images,
+    source,
+    ...(files ? { files } : {}),
+  };
 }

@@ -3,7 +3,7 @@ import { flipsInSinglePrecision, namesNotWritten, seamsNotWritable } from "../ch
 import { wholeParts } from "../layout/assembly";
 import { type Asset, sourceBytes } from "../layout/asset";
 import type { Context, ExportOperation } from "./operation";
-import { count, seamWarnings } from "./words";
+import { count, findingWarnings, seamWarnings } from "./words";
 
 /** GLB; an asset that came from glTF goes back into its file. */
 export const exportGlb: ExportOperation<Record<string, never>> = {
@@ -16,6 +16,7 @@ export const exportGlb: ExportOperation<Record<string, never>> = {
   options: z.object({}),
   async run(asset, scope, _, context) {
     const { writeGlb } = await import("../formats/gltf/write");
+    const written = asset.sets.filter((s) => s.exportAs !== null).map((s) => s.id);
     const flips = flipsInSinglePrecision(asset, scope.set);
     const { bytes, warnings } = await writeGlb(wholeParts(asset), context.wasm);
     return {
@@ -25,6 +26,7 @@ export const exportGlb: ExportOperation<Record<string, never>> = {
         ...(await keptNames(asset, context)),
         ...seamWarnings(seamsNotWritable(asset, scope.set)),
         ...(flips ? [`${count(flips, "triangle")} lost area or flipped when rounded to single precision.`] : []),
+        ...findingWarnings(asset, written, context),
       ],
     };
   },

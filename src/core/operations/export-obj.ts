@@ -3,9 +3,9 @@ import { namesNotWritten, seamsNotWritable } from "../check/handoff-warnings";
 import { readObj } from "../formats/obj-read";
 import { writeObj } from "../formats/obj-write";
 import { wholeParts } from "../layout/assembly";
-import { sourceBytes } from "../layout/asset";
+import { type Asset, sourceBytes, type UvSetId } from "../layout/asset";
 import type { ExportOperation } from "./operation";
-import { seamWarnings } from "./words";
+import { findingWarnings, seamWarnings } from "./words";
 
 /** OBJ with MTL; an asset that came from an OBJ goes back into it. */
 export const exportObj: ExportOperation<Record<string, never>> = {
@@ -16,16 +16,27 @@ export const exportObj: ExportOperation<Record<string, never>> = {
   stage: "hand-off",
   acts: "parts",
   options: z.object({}),
-  run(asset, scope) {
-    const { obj, mtl, mtlName, inPlace } = writeObj(wholeParts(asset), asset.name, scope.set);
+  run(asset, scope, _, context) {
+    const { obj, mtl, mtlName, inPlace, images } = writeObj(wholeParts(asset), asset.name, scope.set);
     const files = [{ name: `${asset.name}.obj`, type: "model/obj", bytes: obj }];
     const ownMtl = !inPlace;
-    if (ownMtl && asset.materials.length) files.push({ name: mtlName, type: "model/mtl", bytes: mtl });
+    if (ownMtl && asset.materials.length) files.push({ name: mtlName, type: "model/mtl", bytes: mtl }, ...images);
     const anew = asset.source.format === "obj" && !inPlace;
     const warnings = anew
       ? ["The parts no longer fit the numbering of the file they came from, so the OBJ is written anew."]
       : [];
     if (inPlace) warnings.push(...namesNotWritten(asset, readObj(sourceBytes(asset)!, { name: asset.source.name })));
-    return { files, warnings: [...warnings, ...seamWarnings(seamsNotWritable(asset, scope.set))] };
+    if (ownMtl) warnings.push(...imagesElsewhere(asset, scope.set));
+    const seams = seamWarnings(seamsNotWritable(asset, scope.set));
+    return { files, warnings: [...warnings, ...seams, ...findingWarnings(asset, [scope.set], context)] };
   },
 };
+
+/** OBJ holds one set of coordinates: images that are laid by another come out wrong. */
+function imagesElsewhere({ materials, sets }: Asset, set: UvSetId): string[] {
+  const others = new Set(materials.flatMap((m) => (m.texture && m.texture.set !== set ? [m.texture.set] : [])));
+  const names = sets.filter((s) => others.has(s.id)).map((s) => s.name);
+  return names.length
+    ? [`Images that are laid by ${names.join(" and ")} go with coordinates that are not theirs.`]
+    : [];
+}

@@ -3,7 +3,7 @@ import { seamsNotWritable } from "../check/handoff-warnings";
 import { writePly } from "../formats/ply-write";
 import { wholeParts } from "../layout/assembly";
 import type { ExportOperation } from "./operation";
-import { seamWarnings } from "./words";
+import { findingWarnings, seamWarnings } from "./words";
 
 /** PLY with the coordinates of the target set at the corners of its faces. */
 export const exportPly: ExportOperation<Record<string, never>> = {
@@ -14,8 +14,8 @@ export const exportPly: ExportOperation<Record<string, never>> = {
   stage: "hand-off",
   acts: "parts",
   options: z.object({}),
-  run: (asset, scope) => ({
+  run: (asset, scope, _, context) => ({
     files: [{ name: `${asset.name}.ply`, type: "model/ply", bytes: writePly(wholeParts(asset), scope.set) }],
-    warnings: seamWarnings(seamsNotWritable(asset, scope.set)),
+    warnings: [...seamWarnings(seamsNotWritable(asset, scope.set)), ...findingWarnings(asset, [scope.set], context)],
   }),
 };

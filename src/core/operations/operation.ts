@@ -1,4 +1,5 @@
 import { z } from "zod";
+import type { Measures } from "../check/measure";
 import type { Asset, PartId, ShapeId, UvSetId } from "../layout/asset";
 import type { ShellRef } from "../layout/layout";
 import type { TaskRunner } from "../tasks/task-runner";
@@ -44,6 +45,8 @@ export interface Context {
   readonly pool?: TaskRunner;
   /** Fetches a decoder that a compressed source needs. */
   readonly wasm?: (name: string) => Promise<Uint8Array>;
+  /** Figures of a set of the asset, from what is known already. */
+  readonly figures?: (asset: Asset, set: UvSetId) => Measures;
   /** Assets read from files that were brought for this operation. */
   readonly brought?: readonly Asset[];
 }

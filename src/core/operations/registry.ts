@@ -1,5 +1,8 @@
 import { z } from "zod";
 import { UserError } from "../layout/user-error";
+import { acceptFindings } from "./check/accept-findings";
+import { checkReport } from "./check/check-report";
+import { setRules } from "./check/set-rules";
 import { creased } from "./creased";
 import { cut } from "./cut";
 import { draft } from "./draft";
@@ -125,12 +128,15 @@ export const OPERATIONS: readonly AnyOperation[] = [
   addFile,
   replaceMesh,
   layLayout,
+  setRules,
+  acceptFindings,
   measure,
   exportObj,
   exportGlb,
   exportPly,
   exportLayout,
   sheet,
+  checkReport,
 ];
 
 const byId = new Map(OPERATIONS.map((op) => [op.id, op]));
@@ -161,7 +167,7 @@ export interface OptionField {
   readonly most?: number;
   readonly whole: boolean;
   /** Where the choices of a text come from: the asset's own lists. */
-  readonly from?: "sets" | "parts" | "materials" | "unit" | "resolution";
+  readonly from?: "sets" | "parts" | "materials" | "unit" | "resolution" | "rules";
   readonly choices?: readonly (string | number)[];
 }
 
@@ -175,7 +181,7 @@ const Property = z.object({
   maximum: z.number().optional(),
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
-  from: z.enum(["sets", "parts", "materials", "unit", "resolution"]).optional(),
+  from: z.enum(["sets", "parts", "materials", "unit", "resolution", "rules"]).optional(),
 });
 
 /** The fields of an operation's options, in the order of its schema. */

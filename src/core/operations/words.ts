@@ -1,3 +1,7 @@
+import { findingsOf } from "../check/findings";
+import type { Asset, UvSetId } from "../layout/asset";
+import type { Context } from "./operation";
+
 /** The warning for seams that a file of coordinates cannot hold. */
 export const seamWarnings = (edges: number): string[] =>
   edges
@@ -8,3 +12,15 @@ export const seamWarnings = (edges: number): string[] =>
 
 /** "1 shell", "3 shells". */
 export const count = (n: number, noun: string): string => `${n.toLocaleString("en")} ${noun}${n === 1 ? "" : "s"}`;
+
+/** What sets that go out fall short in, in a sentence each, where there is somebody who measures. */
+export function findingWarnings(asset: Asset, sets: readonly UvSetId[], context: Context): string[] {
+  return sets.flatMap((id) => {
+    const m = context.figures?.(asset, id);
+    const found = m ? findingsOf(m, asset.rules, id) : [];
+    const { name } = asset.sets.find((s) => s.id === id)!;
+    return found.length
+      ? [`${name} went out with ${count(found.length, "finding")}: ${found.map((f) => f.words).join("; ")}.`]
+      : [];
+  });
+}

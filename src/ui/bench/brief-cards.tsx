@@ -11,24 +11,9 @@ import { refreshFaults, runOperation } from "../session/actions";
 import { frameSelection, select, selectParts, setKind } from "../session/selection";
 import { type BriefPage, type Picked, useBench, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
+import { BRIEF_PAGES } from "./brief-pages";
 import { OperationCard } from "./operation-card";
-
-const PAGES: Record<Exclude<BriefPage, "report">, readonly string[]> = {
-  parts: [
-    "move-part",
-    "set-pivot",
-    "apply-transform",
-    "split-off",
-    "unite",
-    "merge-parts",
-    "separate-parts",
-    "transfer",
-    "mirror-half",
-    "pick-similar",
-    "pick-by-material",
-  ],
-  files: ["add-file", "replace-mesh", "lay-layout"],
-};
+import { runOrAsk } from "./operation-form";
 
 /** Picks the culprits of one kind, in both panes. */
 function pickCulprits(faults: Faults, kind: FaultKind): void {
@@ -61,7 +46,7 @@ function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
   const { title, repair, ...more } = FAULTS[kind];
   const mend = () => {
     pickCulprits(faults, kind);
-    void runOperation(repair, "options" in more ? more.options : {});
+    runOrAsk(repair, "options" in more ? more.options : {});
   };
   return (
     <div className={classes.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>
@@ -157,18 +142,15 @@ export function BriefCards() {
           { value: "files", label: "Files" },
         ]}
       />
-      {page === "report" ? (
+      {page === "report" && (
         <>
           <ReportCard />
           <CameWithCard />
-          <OperationCard plan={{ operation: "set-unit" }} main={false} />
-          <OperationCard plan={{ operation: "set-resolution" }} main={false} />
-          <OperationCard plan={{ operation: "pick-doubled" }} main={false} />
-          <OperationCard plan={{ operation: "join-doubled" }} main={false} />
         </>
-      ) : (
-        PAGES[page].map((id) => <OperationCard key={id} plan={{ operation: id }} main={false} />)
       )}
+      {BRIEF_PAGES[page].map((id) => (
+        <OperationCard key={id} plan={{ operation: id }} main={false} />
+      ))}
     </>
   );
 }

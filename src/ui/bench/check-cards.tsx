@@ -1,16 +1,18 @@
 "use client";
 
 import { Anchor, Button } from "@mantine/core";
-import { type Finding, findingsOf } from "@/core/check/findings";
+import { acceptedOf, type Finding, findingsOf } from "@/core/check/findings";
 import type { ShellRow } from "@/core/check/measure";
 import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
+import { ACCEPTABLE } from "@/core/layout/rules";
 import { operationById } from "@/core/operations/registry";
 import { layoutOf } from "@/core/operations/scope";
 import { runOperation } from "../session/actions";
 import { frameSelection, pickMany, setKind } from "../session/selection";
 import { useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
+import { OperationCard } from "./operation-card";
 import { lengthWords, percent, presetOf } from "./stages";
 
 function pickShells(shells: readonly ShellRef[]): void {
@@ -29,14 +31,19 @@ function shellWords(asset: Asset, set: UvSetId, { shape: id, face }: ShellRow): 
   return `${placedShape(asset, id).name} ${shell + 1}`;
 }
 
-/** One finding: its words pick the shells it is about, and the repair is offered beside it. */
-function FindingLine({ finding: { words, shells, repair } }: { finding: Finding }) {
-  const mend = () => {
+/** What of a finding can be accepted of its shells alone. */
+const acceptable = ({ kind, shells }: Finding): boolean =>
+  shells.length > 0 && (ACCEPTABLE as readonly string[]).includes(kind);
+
+/** One finding: its words pick the shells it is about; the repair, and that it is meant, are offered beside it. */
+function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true }) {
+  const { kind, words, shells, repair } = finding;
+  const act = (operation: string, options: Readonly<Record<string, unknown>>) => {
     if (shells.length) pickShells(shells);
-    void runOperation(repair!, presetOf(repair!));
+    void runOperation(operation, options);
   };
   return (
-    <div className={classes.fault} data-tone="bad">
+    <div className={classes.fault} data-tone={accepted ? "plain" : "bad"}>
       {shells.length ? (
         <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickShells(shells)}>
           {words}
@@ -44,11 +51,29 @@ function FindingLine({ finding: { words, shells, repair } }: { finding: Finding 
       ) : (
         <span>{words}</span>
       )}
-      {repair && (
-        <Button size="compact-xs" variant="light" onClick={mend} title={operationById(repair).about}>
-          {operationById(repair).title}
-        </Button>
-      )}
+      <span className={classes.actions}>
+        {!accepted && repair && (
+          <Button
+            size="compact-xs"
+            variant="light"
+            onClick={() => act(repair, presetOf(repair))}
+            title={operationById(repair).about}
+          >
+            {operationById(repair).title}
+          </Button>
+        )}
+        {acceptable(finding) && (
+          <Button
+            size="compact-xs"
+            variant="subtle"
+            color="gray"
+            onClick={() => act("accept-findings", { kind, back: accepted === true })}
+            title={accepted ? "Tell of it again" : "It is meant to be so: no longer tell of these shells"}
+          >
+            {accepted ? "Take back" : "Accept"}
+          </Button>
+        )}
+      </span>
     </div>
   );
 }
@@ -57,7 +82,8 @@ function FindingLine({ finding: { words, shells, repair } }: { finding: Finding 
 export function CheckCards() {
   const { measures: m, summary, asset, set } = useBenchOf("measures", "summary", "asset", "set");
   if (!m || !summary) return null;
-  const found = findingsOf(m);
+  const found = findingsOf(m, asset!.rules, set);
+  const accepted = acceptedOf(m, asset!.rules, set);
   const worst = [...m.perShell].sort((a, b) => b.energy - a.energy).slice(0, 5);
   const rows: Array<[string, string]> = [
     ["Shells", String(m.shells)],
@@ -85,7 +111,12 @@ export function CheckCards() {
         {found.map((f) => (
           <FindingLine key={f.kind} finding={f} />
         ))}
+        {accepted.length > 0 && <p style={{ marginTop: 8 }}>Accepted, as it is meant to be:</p>}
+        {accepted.map((f) => (
+          <FindingLine key={f.kind} finding={f} accepted />
+        ))}
       </section>
+      <OperationCard plan={{ operation: "set-rules" }} main={false} />
       <section className={classes.card} aria-label="Figures">
         <h3>Figures</h3>
         <table className={classes.figures}>

@@ -1,122 +1,19 @@
 "use client";
 
-import { Anchor, Button, Checkbox, FileButton, Kbd, NumberInput, Select, TextInput } from "@mantine/core";
+import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
 import { useState } from "react";
-import { type OptionField, operationById, optionFields } from "@/core/operations/registry";
-import { runOperation, setOption } from "../session/actions";
+import { operationById, optionFields } from "@/core/operations/registry";
+import { runOperation } from "../session/actions";
 import { type Outcome, useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { keyOf } from "./keys";
 import { NoteList } from "./note-list";
+import { Field } from "./option-field";
 import { scopeWords } from "./scope-words";
 import { type CardPlan, lengthWords, percent } from "./stages";
 
 /** Options shown at once; the others wait behind a line that opens them. */
 const SHOWN = 3;
-
-function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
-  const { unit, tiles } = useBench((s) => s.asset!);
-  const given = useBench((s) => s.options[operation]?.[field.name]);
-  const own = field.from === "unit" ? unit : field.from === "resolution" ? tiles.resolution : field.initial;
-  const value = given ?? own;
-  const change = (v: unknown) => setOption(operation, field.name, v);
-  if (field.kind === "boolean")
-    return (
-      <Checkbox
-        my={6}
-        size="xs"
-        label={field.title}
-        title={field.description}
-        checked={value === true}
-        onChange={(e) => change(e.currentTarget.checked)}
-      />
-    );
-  if (field.kind === "text")
-    return (
-      <div className={classes.field} title={field.description}>
-        <span>{field.title}</span>
-        <TextField field={field} value={String(value ?? "")} change={change} onEnter={onEnter} />
-      </div>
-    );
-  return (
-    <div className={classes.field} title={field.description}>
-      <span>{field.title}</span>
-      {field.choices ? (
-        <Select
-          size="xs"
-          w={112}
-          aria-label={field.title}
-          allowDeselect={false}
-          data={field.choices.map((c) => ({ value: String(c), label: field.unit ? `${c} ${field.unit}` : String(c) }))}
-          value={String(value)}
-          onChange={(v) => change(field.kind === "number" ? Number(v) : v)}
-        />
-      ) : (
-        <NumberInput
-          size="xs"
-          w={112}
-          aria-label={field.title}
-          value={value as number | undefined}
-          onChange={(v) => change(v === "" ? undefined : Number(v))}
-          onKeyDown={(e) => e.key === "Enter" && onEnter()}
-          allowDecimal={!field.whole}
-          {...(field.least !== undefined ? { min: field.least } : {})}
-          {...(field.most !== undefined ? { max: field.most } : {})}
-          step={field.whole ? 1 : field.unit === "tiles" ? 0.05 : field.unit === "°" ? 5 : 0.01}
-          placeholder="as padding"
-          suffix={field.unit ? ` ${field.unit.replace("unit", unit)}` : ""}
-        />
-      )}
-    </div>
-  );
-}
-
-/** Free text, or a choice among the asset's own sets, parts or materials. */
-function TextField({
-  field,
-  value,
-  change,
-  onEnter,
-}: {
-  field: OptionField;
-  value: string;
-  change: (v: string) => void;
-  onEnter: () => void;
-}) {
-  const asset = useBench((s) => s.asset)!;
-  if (!field.from)
-    return (
-      <TextInput
-        size="xs"
-        w={150}
-        aria-label={field.title}
-        value={value}
-        onChange={(e) => change(e.currentTarget.value)}
-        onKeyDown={(e) => e.key === "Enter" && onEnter()}
-      />
-    );
-  const data =
-    field.from === "materials"
-      ? [...new Set(asset.materials.map((m) => m.name))].map((name) => ({ value: name, label: name }))
-      : asset[field.from === "parts" ? "parts" : "sets"].map((x: { id: string; name: string }) => ({
-          value: x.id,
-          label: x.name,
-        }));
-  return (
-    <Select
-      size="xs"
-      w={150}
-      searchable
-      clearable
-      aria-label={field.title}
-      placeholder={field.from === "materials" ? "any" : "choose"}
-      limit={100}
-      data={data}
-      value={value || null}
-      onChange={(v) => change(v ?? "")}
-    />
-  );
-}
 
 /** Figures before and after, only those that changed. */
 function Result({ outcome }: { outcome: Outcome }) {

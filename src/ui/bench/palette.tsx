@@ -3,8 +3,8 @@
 import { Kbd } from "@mantine/core";
 import { Spotlight, type SpotlightActionData } from "@mantine/spotlight";
 import { OPERATIONS } from "@/core/operations/registry";
-import { runOperation } from "../session/actions";
 import { KEYS, keyOf } from "./keys";
+import { runOrAsk } from "./operation-form";
 import { presetOf } from "./stages";
 
 const keyLabel = (key: string | undefined) =>
@@ -16,7 +16,7 @@ const actions: SpotlightActionData[] = [
     label: op.title,
     description: op.about,
     rightSection: keyLabel(keyOf(op.id)),
-    onClick: () => void runOperation(op.id, presetOf(op.id)),
+    onClick: () => runOrAsk(op.id, presetOf(op.id)),
   })),
   ...KEYS.filter((k) => !k.operation).map((k) => ({
     id: k.key,

@@ -10,6 +10,7 @@ import { useBench, useBenchOf } from "../session/store";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { compareSets } from "./compare";
+import { runOrAsk } from "./operation-form";
 
 const WRITTEN = ["0", "1", "2", "3", "not at all"] as const;
 
@@ -39,6 +40,10 @@ function SetMenu({ index }: { index: number }) {
     targetSet(info.id);
     void runOperation(id, options);
   };
+  const ask = (id: string) => {
+    targetSet(info.id);
+    runOrAsk(id);
+  };
   const others = asset.sets.filter((_, i) => i !== index);
   return (
     <Menu position="right-start" withinPortal>
@@ -56,7 +61,7 @@ function SetMenu({ index }: { index: number }) {
           Rename…
         </Menu.Item>
         <Menu.Item onClick={() => act("duplicate-set")}>Duplicate</Menu.Item>
-        <Menu.Item onClick={() => act("packed-set")}>Packed set beside it</Menu.Item>
+        <Menu.Item onClick={() => ask("packed-set")}>Packed set beside it…</Menu.Item>
         <Menu.Item onClick={() => act("set-aside")}>Set its layout aside</Menu.Item>
         <Menu.Item disabled={index === 0} onClick={() => act("move-set", { by: "up" })}>
           Move up
@@ -101,7 +106,7 @@ function SetMenu({ index }: { index: number }) {
         )}
         <Menu.Divider />
         {asset.materials.some((m) => m.texture) && (
-          <Menu.Item onClick={() => act("texture-set")}>Lay the images by it</Menu.Item>
+          <Menu.Item onClick={() => ask("texture-set")}>Lay images by it…</Menu.Item>
         )}
         <Menu.Item onClick={() => act("clear-set")}>Clear</Menu.Item>
         <Menu.Item color="red" disabled={asset.sets.length === 1} onClick={() => act("delete-set")}>
@@ -180,8 +185,8 @@ export function SetsList() {
         >
           Add
         </Button>
-        <Button size="compact-xs" variant="default" onClick={() => void runOperation("packed-set")}>
-          Packed beside
+        <Button size="compact-xs" variant="default" onClick={() => runOrAsk("packed-set")}>
+          Packed beside…
         </Button>
         <Button size="compact-xs" variant="default" disabled={asset.sets.length < 2} onClick={compareSets}>
           Compare

@@ -89,8 +89,8 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
     id: "check",
     title: "Check",
     cards: [],
-    figure: (_, { measures }) => {
-      const n = measures ? findingsOf(measures).length : 0;
+    figure: (_, { measures, asset, set }) => {
+      const n = measures ? findingsOf(measures, asset!.rules, set).length : 0;
       if (!measures) return { words: "measuring…", tone: "plain" };
       return n ? { words: `${n} finding${n === 1 ? "" : "s"}`, tone: "bad" } : { words: "all well", tone: "good" };
     },
@@ -104,9 +104,12 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
       { operation: "export-ply" },
       { operation: "export-layout" },
       { operation: "sheet" },
+      { operation: "check-report" },
     ],
-    figure: (_, { measures }) =>
-      !measures || findingsOf(measures).length ? { words: "not yet", tone: "plain" } : { words: "ready", tone: "good" },
+    figure: (_, { measures, asset, set }) =>
+      !measures || findingsOf(measures, asset!.rules, set).length
+        ? { words: "not yet", tone: "plain" }
+        : { words: "ready", tone: "good" },
   },
 ];
 

@@ -163,7 +163,7 @@ export function faceMaterial(pane: "form" | "sheet", textures: FaceTextures, swa
       faceColor: { value: textures.color },
       swatch: { value: swatch },
       images: { value: textures.images },
-      repeats: { value: 2 },
+      repeats: { value: 1 },
       view: { value: 0 },
       range: { value: [1 / 1.25, 1.25] },
     },

@@ -116,7 +116,9 @@ export function PaneContent({ scene, textures, pane }: { scene: Scene; textures:
   const material = useMemo(() => faceMaterial(pane, textures, swatch), [pane, textures, swatch]);
   const hatch = useMemo(() => (pane === "sheet" ? hatchMaterial() : null), [pane]);
   const limit = useBench((s) => s.stretchLimit);
+  const repeats = useBench((s) => s.swatchRepeats);
   useEffect(() => {
+    material.uniforms.repeats!.value = repeats;
     material.uniforms.view!.value = VIEW_NUMBER[view];
     material.uniforms.range!.value = [1 / limit, limit];
     invalidate();

@@ -54,6 +54,23 @@ function Resolution() {
   );
 }
 
+/** How often the swatch stands across a tile: once, and every cell has a name of its own. */
+function SwatchRepeats() {
+  const repeats = useBench((s) => s.swatchRepeats);
+  return (
+    <Select
+      size="xs"
+      w={104}
+      aria-label="Cells of the swatch across a tile"
+      title="Cells across a tile; with 8 every cell has a name of its own"
+      allowDeselect={false}
+      data={[1, 2, 4, 8].map((n) => ({ value: String(n), label: `${8 * n} cells` }))}
+      value={String(repeats)}
+      onChange={(v) => v && useBench.setState({ swatchRepeats: Number(v) })}
+    />
+  );
+}
+
 /** A pane's name, figures and tools. */
 export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
   const { view, wires, picked, measures } = useBenchOf("view", "wires", "picked", "measures");
@@ -75,6 +92,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
       <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
         {pane === "form" ? (
           <>
+            {view === "swatch" && <SwatchRepeats />}
             <SegmentedControl
               size="xs"
               data={[...LABELS]}

@@ -16,6 +16,7 @@ import { determinant, worldPositions } from "@/core/mesh/transform";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import { faceNormals } from "@/core/seams/edge-cost";
+import { layerOf } from "./image-layers";
 
 /** One drawn part. */
 export interface Drawn {
@@ -191,7 +192,7 @@ export function fillColors(texture: DataTexture, scene: Scene, asset: Asset, set
   const toSrgb = (x: number) => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
   const dyes = asset.materials.map(({ color, texture: t }) => [
     ...color.map(toSrgb),
-    t && t.set === set ? 1 + asset.images.findIndex((i) => i.key === t.image) : 0,
+    t && t.set === set ? layerOf(asset, t.image) : 0,
   ]);
   const plain = [...[0.5, 0.42, 0.33].map(toSrgb), 0];
   for (const d of scene.drawn)

@@ -89,6 +89,8 @@ export interface BenchState {
   /** What the stretch view paints, and from which to which change of scale. */
   stretchKind: StretchKind;
   stretchLimit: number;
+  /** How often the swatch stands across a tile. */
+  swatchRepeats: number;
   /** Coordinates while shells follow the pointer, by shape. */
   live: ReadonlyMap<ShapeId, Float64Array>;
   jobs: readonly Job[];
@@ -138,6 +140,7 @@ export const useBench = create<BenchState>(() => ({
   stretch: new Map<ShapeId, Float32Array>(),
   stretchKind: "area",
   stretchLimit: 1.25,
+  swatchRepeats: 1,
   live: new Map<ShapeId, Float64Array>(),
   jobs: [],
   unsaved: 0,

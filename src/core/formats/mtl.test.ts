@@ -1,0 +1,49 @@
+import { describe, expect, it } from "vitest";
+import { quiet } from "../../testing/assets";
+import type { Asset } from "../layout/asset";
+import { runExport } from "../operations/run";
+import { everything } from "../operations/scope";
+import { readObj } from "./obj-read";
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const OBJ = `mtllib a.mtl
+v 0 0 0\nv 1 0 0\nv 0 1 0\nvt 0 0\nvt 1 0\nvt 0 1
+usemtl one\nf 1/1 2/2 3/3
+usemtl two\nf 1/1 3/3 2/2
+usemtl bare\nf 2/2 3/3 1/1
+`;
+const MTL = "newmtl one\nmap_Kd silk/Weave.png\nnewmtl two\nmap_Kd hemp/weave.png\nnewmtl bare\nKd 1 0 0\n";
+const asset = readObj(bytes(OBJ), {
+  name: "a.obj",
+  beside: [
+    { name: "a.mtl", bytes: bytes(MTL) },
+    { name: "silk/Weave.png", bytes: bytes("silk") },
+    { name: "hemp/weave.png", bytes: bytes("hemp") },
+  ],
+});
+const made: Asset = { ...asset, source: { name: "a.made", format: "made" } };
+const written = async (from: Asset, set = from.sets[0]!.id) =>
+  runExport(from, "export-obj", {}, everything(from, set), quiet);
+
+describe("images of an OBJ that is written anew", () => {
+  it("go with it, each under a name of its own, and come back with it", async () => {
+    const { files, warnings } = await written(made);
+    expect(files.map((f) => f.name)).toEqual(["a.obj", "a.mtl", "Weave.png", "weave-2.png"]);
+    expect(warnings).toEqual([]);
+    const again = readObj(files[0]!.bytes, { name: "a.obj", beside: files });
+    expect(again.materials.map((m) => m.texture?.image)).toEqual(asset.materials.map((m) => m.texture?.image));
+    for (const { key } of asset.images) expect(again.files![key]).toEqual(asset.files![key]);
+  });
+
+  it("are left where they are when the file goes back into itself, and out when their bytes are not at hand", async () => {
+    const same = { ...asset, source: { ...asset.source, key: "k" }, files: { ...asset.files, k: bytes(OBJ) } };
+    expect((await written(same)).files.map((f) => f.name)).toEqual(["a.obj"]);
+    expect((await written({ ...made, files: {} })).files.map((f) => f.name)).toEqual(["a.obj", "a.mtl"]);
+  });
+
+  it("are warned of when another set lays them than the one that is written", async () => {
+    const second = { id: "s2", name: "Light", purpose: "light" as const, exportAs: 1 };
+    const { warnings } = await written({ ...made, sets: [...made.sets, second] }, "s2");
+    expect(warnings[0]).toBe("Images that are laid by UV 1 go with coordinates that are not theirs.");
+  });
+});

@@ -1,0 +1,42 @@
+import { z } from "zod";
+import { UserError } from "../../layout/user-error";
+import type { EditOperation } from "../operation";
+
+const rule = (title: string, description: string, unit?: string) => ({
+  title,
+  description: `${description}; as it is when not given`,
+  from: "rules",
+  ...(unit ? { unit } : {}),
+});
+
+const options = z.object({
+  padding: z
+    .number()
+    .min(0)
+    .max(256)
+    .optional()
+    .meta(rule("Padding", "Least distance between shells", "px")),
+  spread: z.number().min(0).max(10).optional().meta(rule("Density spread", "Most that densities may differ")),
+  stretch: z.number().min(1).max(100).optional().meta(rule("Stretch", "Most that a shell may be stretched")),
+  stacks: z.boolean().optional().meta(rule("Stacks are meant", "Copies laid exactly on one another are no overlap")),
+});
+
+/** Says what layouts of the asset are held against. Nothing moves. */
+export const setRules: EditOperation<z.infer<typeof options>> = {
+  id: "set-rules",
+  title: "Set the limits",
+  about: "Says what the layouts are held against: Check, reports and exports tell what falls short. Nothing moves.",
+  kind: "edit",
+  stage: "check",
+  acts: "asset",
+  locked: "may",
+  options,
+  run(asset, _, given) {
+    const { rules } = asset;
+    const { padding = rules.padding, spread = rules.spread, stretch = rules.stretch, stacks = rules.stacks } = given;
+    const next = { ...rules, padding, spread, stretch, stacks };
+    if (JSON.stringify(next) === JSON.stringify(rules)) throw new UserError("The limits are these already.");
+    const words = `Limits: ${padding} px, spread ${spread}, stretch ${stretch}${stacks ? "" : ", stacks count as overlap"}`;
+    return { asset: { ...asset, rules: next }, words, notes: [] };
+  },
+};

@@ -1,0 +1,120 @@
+"use client";
+
+import { Checkbox, NumberInput, Select, TextInput } from "@mantine/core";
+import type { Asset } from "@/core/layout/asset";
+import type { Rules } from "@/core/layout/rules";
+import type { OptionField } from "@/core/operations/registry";
+import { setOption } from "../session/actions";
+import { useBench } from "../session/store";
+import classes from "./bench.module.css";
+
+/** What an option is when nothing is given: what the asset has, or the operation's own default. */
+function initialOf({ from, name, initial }: OptionField, { unit, tiles, rules }: Asset): unknown {
+  if (from === "unit") return unit;
+  if (from === "resolution") return tiles.resolution;
+  return from === "rules" ? rules[name as keyof Rules] : initial;
+}
+
+/** One option of an operation, as set in the cards. */
+export function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
+  const asset = useBench((s) => s.asset!);
+  const given = useBench((s) => s.options[operation]?.[field.name]);
+  const value = given ?? initialOf(field, asset);
+  const change = (v: unknown) => setOption(operation, field.name, v);
+  if (field.kind === "boolean")
+    return (
+      <Checkbox
+        my={6}
+        size="xs"
+        label={field.title}
+        title={field.description}
+        checked={value === true}
+        onChange={(e) => change(e.currentTarget.checked)}
+      />
+    );
+  if (field.kind === "text")
+    return (
+      <div className={classes.field} title={field.description}>
+        <span>{field.title}</span>
+        <TextField field={field} value={String(value ?? "")} change={change} onEnter={onEnter} />
+      </div>
+    );
+  return (
+    <div className={classes.field} title={field.description}>
+      <span>{field.title}</span>
+      {field.choices ? (
+        <Select
+          size="xs"
+          w={112}
+          aria-label={field.title}
+          allowDeselect={false}
+          data={field.choices.map((c) => ({ value: String(c), label: field.unit ? `${c} ${field.unit}` : String(c) }))}
+          value={String(value)}
+          onChange={(v) => change(field.kind === "number" ? Number(v) : v)}
+        />
+      ) : (
+        <NumberInput
+          size="xs"
+          w={112}
+          aria-label={field.title}
+          value={value as number | undefined}
+          onChange={(v) => change(v === "" ? undefined : Number(v))}
+          onKeyDown={(e) => e.key === "Enter" && onEnter()}
+          allowDecimal={!field.whole}
+          {...(field.least !== undefined ? { min: field.least } : {})}
+          {...(field.most !== undefined ? { max: field.most } : {})}
+          step={field.whole ? 1 : field.unit === "tiles" ? 0.05 : field.unit === "°" ? 5 : 0.01}
+          placeholder="as padding"
+          suffix={field.unit ? ` ${field.unit.replace("unit", asset.unit)}` : ""}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Free text, or a choice among the asset's own sets, parts or materials. */
+function TextField({
+  field,
+  value,
+  change,
+  onEnter,
+}: {
+  field: OptionField;
+  value: string;
+  change: (v: string) => void;
+  onEnter: () => void;
+}) {
+  const asset = useBench((s) => s.asset)!;
+  if (!field.from)
+    return (
+      <TextInput
+        size="xs"
+        w={150}
+        aria-label={field.title}
+        value={value}
+        onChange={(e) => change(e.currentTarget.value)}
+        onKeyDown={(e) => e.key === "Enter" && onEnter()}
+      />
+    );
+  const data =
+    field.from === "materials"
+      ? [...new Set(asset.materials.map((m) => m.name))].map((name) => ({ value: name, label: name }))
+      : asset[field.from === "parts" ? "parts" : "sets"].map((x: { id: string; name: string }) => ({
+          value: x.id,
+          label: x.name,
+        }));
+  return (
+    <Select
+      size="xs"
+      w={150}
+      searchable
+      clearable
+      aria-label={field.title}
+      placeholder={field.from === "materials" ? "any" : "choose"}
+      limit={100}
+      data={data}
+      value={value || null}
+      onChange={(v) => change(v ?? "")}
+    />
+  );
+}
