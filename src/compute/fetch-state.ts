@@ -53,13 +53,13 @@ export class ArrayStore {
 const makeArray = (size: number): Uint8Array =>
   new Uint8Array(canShare() ? new SharedArrayBuffer(size) : new ArrayBuffer(size));
 
-/** Asks the server. @throws UserError with its words when it refuses, or when it does not answer */
+/** Asks the server. @throws UserError with its words when it refuses, another error when it does not answer */
 async function ask(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(path, init);
   } catch {
-    throw new UserError("The Tavlin server does not answer; try again when it does.");
+    throw new Error("The Tavlin server does not answer; try again when it does.");
   }
   if (response.ok) return response;
   const said = Refusal.safeParse(await response.json().catch(() => null));

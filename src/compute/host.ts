@@ -1,12 +1,13 @@
 import { measure } from "../core/check/measure";
 import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readBrought } from "../core/formats/read-asset";
-import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
+import { type Asset, type PartId, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Session } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
+import { identicalCounts } from "../core/transfer/fingerprint";
 import { type DerivedList, derive, seedDerived } from "./derived";
 import { type MeasuredSet, Measurer } from "./measurer";
 import type { Pool } from "./pool";
@@ -231,6 +232,13 @@ export class DocumentHost {
     const asset = this.at(revision);
     if (!this.pool) return findFaults(asset);
     return this.pool.run("findFaults", { ...asset, files: {} }, { rank: "low" });
+  }
+
+  /** How many parts are of each part's shape. */
+  async likeness(revision: number): Promise<Map<PartId, number>> {
+    const asset = this.at(revision);
+    if (!this.pool) return identicalCounts(asset);
+    return this.pool.run("identicalCounts", { ...asset, files: {} }, { rank: "low" });
   }
 }
 

@@ -11,6 +11,7 @@ import { findFaults } from "../prepare/faults";
 import { draftLayout } from "../seams/draft";
 import { type Source, sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
+import { identicalCounts } from "../transfer/fingerprint";
 import type { ShellMesh } from "../unfold/shell-mesh";
 import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
 
@@ -73,6 +74,11 @@ export const tasks = {
       seedShape(input.shapes[n]!.mesh, input.shapes[n]!.layout, k);
     });
     return measureBetween(input);
+  },
+
+  identicalCounts: (asset: Asset, told: Told) => {
+    told(0);
+    return identicalCounts(asset);
   },
 
   findFaults: (asset: Asset, told: Told) => {

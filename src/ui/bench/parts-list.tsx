@@ -12,8 +12,9 @@ import {
   IconSearch,
 } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import {
+  type Asset,
   LABELS,
   type Part,
   type PartId,
@@ -28,8 +29,7 @@ import { toHex } from "@/core/layout/tints";
 import { NONE } from "@/core/mesh/poly-mesh";
 import { layoutOf } from "@/core/operations/scope";
 import { count } from "@/core/operations/words";
-import { identicalCounts } from "@/core/transfer/fingerprint";
-import { runOperation } from "../session/actions";
+import { refreshLikeness, runOperation } from "../session/actions";
 import { isolate, selectParts, setHidden } from "../session/selection";
 import { useBench, useBenchOf } from "../session/store";
 import { askText } from "./ask";
@@ -255,6 +255,14 @@ function GroupLine({
 
 const ROW = 28;
 
+/** The meshes of the parts, the same list for as long as none of them changes. */
+function useMeshes(asset: Asset): readonly unknown[] {
+  const kept = useRef<readonly unknown[]>([]);
+  const now = asset.parts.flatMap((p) => [p.id, p.transform, shapeOf(asset, p).mesh]);
+  if (kept.current.length !== now.length || kept.current.some((k, i) => k !== now[i])) kept.current = now;
+  return kept.current;
+}
+
 /** The parts of the asset as a tree: pick, show, hide, isolate, lock, name, group, search. Only what shows is drawn. */
 export function PartsList() {
   const asset = useBench((s) => s.asset)!;
@@ -262,13 +270,10 @@ export function PartsList() {
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => partRows(asset, folded, search), [asset, folded, search]);
-  // Likeness costs a look at every edge: it is found anew only when parts or meshes have changed.
-  const likeness = useRef<{ key: readonly unknown[]; alike: ReadonlyMap<PartId, number> }>(null);
-  const key = asset.parts.flatMap((p) => [p.id, shapeOf(asset, p).mesh]);
-  const kept = likeness.current;
-  if (kept?.key.length !== key.length || kept.key.some((k, i) => k !== key[i]))
-    likeness.current = { key, alike: identicalCounts(asset) };
-  const { alike } = likeness.current!;
+  const alike = useBench((s) => s.alike);
+  const meshes = useMeshes(asset);
+  // Dependencies on purpose: moving points or changing names makes no part like another
+  useEffect(() => void refreshLikeness(), [meshes]);
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

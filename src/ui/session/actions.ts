@@ -2,10 +2,11 @@ import type { FileIn } from "@/core/formats/read-options";
 import type { UvSetId } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
 import { operationById } from "@/core/operations/registry";
-import { BenchSession, say } from "./bench-session";
+import { BenchSession } from "./bench-session";
 import type { LiveMove } from "./live-move";
 import { fetchFiles, fetchHistory, sendMark, takeNumber } from "./remote";
 import { numbersFiles, saveFiles } from "./save-files";
+import { say } from "./say";
 import { frameSelection } from "./selection";
 import { scopeNow, useBench } from "./store";
 
@@ -99,8 +100,20 @@ export const targetSet = (id: UvSetId): void => session?.target(id);
 /** Measures again what is on the table: another kind of stretch is to be painted. */
 export const remeasure = (): void => session?.measure();
 
+/** Finds anew what hinders UV work on the meshes. */
 export async function refreshFaults(): Promise<void> {
-  await session?.refreshFaults().catch((error: Error) => say(`The report failed: ${error.message}`, "refused"));
+  try {
+    const faults = await session?.lookUp((remote, revision) => remote.faults(revision));
+    if (faults) useBench.setState({ faults });
+  } catch (error) {
+    say(`The report failed: ${(error as Error).message}`, "refused");
+  }
+}
+
+/** Finds anew which parts are alike; of no consequence when it fails. */
+export async function refreshLikeness(): Promise<void> {
+  const alike = await session?.lookUp((remote, revision) => remote.likeness(revision)).catch(() => null);
+  if (alike) useBench.setState({ alike });
 }
 
 /** Fetches steps and marks, when they are shown. */

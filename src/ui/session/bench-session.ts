@@ -9,15 +9,16 @@ import type { FileIn } from "@/core/formats/read-options";
 import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
-import { type Note, type Scope, type Selection, Stopped } from "@/core/operations/operation";
+import { type Scope, type Selection, Stopped } from "@/core/operations/operation";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
-import { asJob } from "./jobs";
+import { toldJob } from "./jobs";
 import { type LiveMove, liveMove } from "./live-move";
-import { type Letter, Outbox } from "./outbox";
-import { type Appended, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
-import { samePicked, select, stillThere } from "./selection";
+import { type Letter, Outbox, untilAnswered } from "./outbox";
+import { type Appended, NoAnswer, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
+import { say } from "./say";
+import { samePicked, select, selectedNow, stillThere } from "./selection";
 import { type BenchState, EMPTY, type Picked, useBench } from "./store";
 
 /** An edit that is on the table and on its way to the database. */
@@ -27,20 +28,14 @@ interface EditLetter extends Letter<Appended> {
   readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
 }
 
-export const say = (words: string, tone: "info" | "refused" | "warning" = "info", notes: readonly Note[] = []): void =>
-  useBench.setState({ message: { words, tone, notes } });
-
 const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
-
-/** Milliseconds within which the worker has to look at a signal that it can see. */
-const LOOK = 200;
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
  * outbox that saves them behind the work. Whatever comes back after it was closed is let go.
  */
 export class BenchSession {
-  private worker: DocumentWorker = startDocument();
+  private worker: DocumentWorker;
   private closed = false;
   /** The document's number, here and in the worker. */
   private revision = 0;
@@ -50,10 +45,15 @@ export class BenchSession {
   private measured: Promise<void> = Promise.resolve();
   private readonly outbox = new Outbox<Appended>({
     waiting: (unsaved, answers) => this.set({ unsaved, answers, ...(unsaved ? {} : { savedAt: new Date() }) }),
-    refused: (error, letters) => this.takeBack(error, letters as EditLetter[]),
+    refused: (error, first, take) => this.takeBack(error, first as EditLetter, take),
   });
 
-  constructor(readonly id: string) {
+  /** @param start begins a worker for the document */
+  constructor(
+    readonly id: string,
+    private readonly start: () => DocumentWorker = startDocument,
+  ) {
+    this.worker = start();
     this.watch();
   }
 
@@ -77,7 +77,7 @@ export class BenchSession {
 
   private restart(): void {
     this.worker.end();
-    this.worker = startDocument();
+    this.worker = this.start();
     this.watch();
     const { asset } = this.state;
     if (!asset) return;
@@ -124,31 +124,17 @@ export class BenchSession {
   }
 
   /** Runs work as a job and says what became of it. */
-  private async told(
+  private told(
     title: string,
     act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
   ): Promise<void> {
-    try {
-      await asJob(title, async (flag, progress) => {
-        // Where the worker cannot see the signal it is ended, and begun anew with the document as it was.
-        const forget = flag.onRaise(() => {
-          setTimeout(() => running && !this.closed && this.restart(), flag.shared ? LOOK : 0);
-        });
-        let running = true;
-        try {
-          await act(flag, progress);
-        } finally {
-          running = false;
-          forget();
-        }
-      });
-    } catch (error) {
-      if (this.closed) return;
-      if (error instanceof Stopped) say(`${title} was stopped; nothing has changed.`);
-      else if (error instanceof VersionConflict) this.set({ conflict: error.message });
-      else if (error instanceof UserError) say(error.message, "refused");
-      else say(`${title} failed: ${error instanceof Error ? error.message : error}`, "refused");
-    }
+    return toldJob(title, act, {
+      overdue: () => !this.closed && this.restart(),
+      failed: (words, tone, error) => {
+        if (error instanceof VersionConflict) this.set({ conflict: words });
+        else if (!this.closed) say(words, tone);
+      },
+    });
   }
 
   /** What the host is asked, of the document as it is on the table. */
@@ -204,11 +190,12 @@ export class BenchSession {
   }
 
   /** The database refused an edit: it is taken back, with those that stand on it. */
-  private async takeBack(error: Error, letters: readonly EditLetter[]): Promise<void> {
-    if (this.closed) return;
-    const { asset, revision, history } = letters[0]!.before;
+  private async takeBack(error: Error, first: EditLetter, take: () => readonly unknown[]): Promise<void> {
+    const { asset, revision, history } = first.before;
     // A worker that no longer keeps that state is handed it.
-    await this.worker.remote.rollBack(revision).catch(() => this.worker.remote.load(asset, revision));
+    if (!this.closed)
+      await this.worker.remote.rollBack(revision).catch(() => this.worker.remote.load(asset, revision).catch(() => {}));
+    const letters = take();
     if (this.closed) return;
     this.revision = revision;
     this.show(asset, { ...history, version: this.version });
@@ -216,7 +203,7 @@ export class BenchSession {
     if (error instanceof VersionConflict) this.set({ conflict: error.message });
     const what =
       letters.length === 1
-        ? `${letters[0]!.words} could not be saved and was`
+        ? `${first.words} could not be saved and was`
         : `${letters.length} steps could not be saved and were`;
     say(`${what} taken back: ${error.message}`, "refused");
   }
@@ -231,13 +218,7 @@ export class BenchSession {
   private show(asset: Asset, history: HistoryState, delta?: AssetDelta): void {
     const state = this.state;
     const set = asset.sets.some((s) => s.id === state.set) ? state.set : asset.sets[0]!.id;
-    const meshes = new Map(
-      [...state.picked.keys()].flatMap((id) => {
-        const shape = state.asset?.shapes.get(id);
-        return shape ? [[id, shape.mesh] as const] : [];
-      }),
-    );
-    const picked = stillThere(asset, set, { kind: state.kind, picked: state.picked, meshes });
+    const picked = stillThere(asset, set, selectedNow(state));
     const there = new Set(asset.parts.map((p) => p.id));
     const meshesChanged = !delta || delta.shapes.length > 0 || delta.parts.length > 0 || delta.head !== undefined;
     this.set({
@@ -255,45 +236,67 @@ export class BenchSession {
   /** Undo, redo, or a jump, in its turn and after what is still being saved. */
   step(step: HistoryStep, title: string, words: (history: HistoryState) => string | null): Promise<void> {
     return this.inTurn(() =>
-      this.told(title, async () => {
+      this.told(title, async (flag) => {
         await this.outbox.idle();
-        const { history, set } = this.state;
+        const { history } = this.state;
         if (this.closed || !history) return;
         const told = words(history);
         if (told === null) {
           say(step === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
           return;
         }
-        const answer = await sendStep(this.id, this.version, step);
-        const taken = await this.worker.remote.takeStep(this.revision, answer.delta, set);
-        if (this.closed) return;
-        this.version = answer.history.version;
-        this.revision = taken.revision;
-        this.apply(taken.delta, taken.derived, answer.history);
-        this.set({ savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
-        this.measure();
-        say(told);
+        await this.goStep(step, flag);
+        if (!this.closed) say(told);
       }),
     );
+  }
+
+  private async goStep(step: HistoryStep, flag: StopFlag): Promise<void> {
+    let answer: Appended;
+    try {
+      answer = await sendStep(this.id, this.version, step);
+    } catch (error) {
+      if (!(error instanceof NoAnswer)) throw error;
+      // Whether the server has gone the step is not known: what it has is taken as soon as it answers.
+      this.set({ answers: false });
+      await untilAnswered(() => this.openNewest(), flag);
+      this.set({ answers: true });
+      return;
+    }
+    try {
+      const taken = await this.worker.remote.takeStep(this.revision, answer.delta, this.state.set);
+      if (this.closed) return;
+      this.version = answer.history.version;
+      this.revision = taken.revision;
+      this.apply(taken.delta, taken.derived, answer.history);
+    } catch (error) {
+      // The server has gone the step, and the worker was ended meanwhile: the new one takes what the server has.
+      if (error instanceof UserError) throw error;
+      await this.openNewest();
+    }
+    if (this.closed) return;
+    this.set({ savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
+    this.measure();
+  }
+
+  /** Puts on the table what the server has. */
+  private async openNewest(): Promise<void> {
+    const { asset, derived, history, revision } = await this.worker.remote.open(this.id, undefined, this.revision + 1);
+    if (this.closed) return;
+    this.version = history.version;
+    this.revision = revision;
+    seedDerived(asset, derived);
+    this.show(asset, history);
+    this.set({ conflict: null, faults: null, savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
+    this.measure();
   }
 
   /** Takes what is newest on the server, after another tab has changed it. */
   takeNewest(): Promise<void> {
     return this.inTurn(() =>
       this.told("Taking the newest", async () => {
-        const { asset, derived, history, revision } = await this.worker.remote.open(
-          this.id,
-          undefined,
-          this.revision + 1,
-        );
-        if (this.closed) return;
-        this.version = history.version;
-        this.revision = revision;
-        seedDerived(asset, derived);
-        this.show(asset, history);
-        this.set({ conflict: null, faults: null, savedAt: new Date() });
-        this.measure();
-        say("The newest state is on the table.");
+        await this.openNewest();
+        if (!this.closed) say("The newest state is on the table.");
       }),
     );
   }
@@ -361,14 +364,16 @@ export class BenchSession {
     if (summary && this.outbox.count === 0) void this.measured.then(() => sendFigures(this.id, this.version, summary));
   }
 
-  /** Finds anew what hinders UV work on the meshes. */
-  async refreshFaults(): Promise<void> {
-    const revision = this.revision;
-    const faults = await this.worker.remote.faults(revision).catch((error: Error) => {
-      if (error instanceof Stopped || revision !== this.revision) return null;
+  /** Looks something up behind the work; null when the document has gone on meanwhile. */
+  async lookUp<T>(ask: (remote: DocumentWorker["remote"], revision: number) => Promise<T>): Promise<T | null> {
+    const { revision } = this;
+    try {
+      const found = await ask(this.worker.remote, revision);
+      return this.closed || revision !== this.revision ? null : found;
+    } catch (error) {
+      if (error instanceof Stopped || this.closed || revision !== this.revision) return null;
       throw error;
-    });
-    if (faults && revision === this.revision) this.set({ faults });
+    }
   }
 
   /** Begins to move what is picked under the pointer. */

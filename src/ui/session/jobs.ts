@@ -1,4 +1,6 @@
 import { StopFlag } from "@/compute/stop-flag";
+import { UserError } from "@/core/layout/user-error";
+import { Stopped } from "@/core/operations/operation";
 import { useBench } from "./store";
 
 /** Work that is told of in the status line, and can be stopped there. */
@@ -25,6 +27,42 @@ export async function asJob<T>(
     return await act(flag, (share) => change((jobs) => jobs.map((j) => (j.id === id ? { ...j, share } : j))));
   } finally {
     change((jobs) => jobs.filter((j) => j.id !== id));
+  }
+}
+
+/** Milliseconds within which a worker has to look at a signal that it can see. */
+const LOOK = 200;
+
+interface Told {
+  /** The worker did not look at the signal: it is to be ended, and begun anew with the document as it was. */
+  overdue(): void;
+  failed(words: string, tone: "info" | "refused", error: unknown): void;
+}
+
+/** Runs work as a job, ends a worker that does not stop when it is told to, and tells what became of it. */
+export async function toldJob(
+  title: string,
+  act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
+  { overdue, failed }: Told,
+): Promise<void> {
+  try {
+    await asJob(title, async (flag, progress) => {
+      let running = true;
+      // A signal that the worker cannot see is no use waiting for.
+      const forget = flag.onRaise(() => {
+        setTimeout(() => running && overdue(), flag.shared ? LOOK : 0);
+      });
+      try {
+        await act(flag, progress);
+      } finally {
+        running = false;
+        forget();
+      }
+    });
+  } catch (error) {
+    if (error instanceof Stopped) failed(`${title} was stopped; nothing has changed.`, "info", error);
+    else if (error instanceof UserError) failed(error.message, "refused", error);
+    else failed(`${title} failed: ${error instanceof Error ? error.message : error}`, "refused", error);
   }
 }
 

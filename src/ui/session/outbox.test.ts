@@ -16,7 +16,7 @@ function setting(fates: Fate[], refuses = new Set<number>()) {
   const outbox = new Outbox<number>(
     {
       waiting: (count, answers) => void told.push([count, answers]),
-      refused: async (_, letters) => void back.push(letters.map((l) => (l as Letter<number> & { key: number }).key)),
+      refused: async (_, __, take) => void back.push(take().map((l) => (l as Letter<number> & { key: number }).key)),
     },
     async () => {},
   );
@@ -75,7 +75,10 @@ describe("edits on their way to the database", () => {
     const kept: number[] = [];
     const outbox: Outbox<number> = new Outbox<number>({
       waiting: () => {},
-      refused: async () => outbox.add(letter(2, () => kept.push(2))),
+      refused: async (_, __, take) => {
+        outbox.add(letter(2, () => kept.push(2)));
+        expect(take()).toHaveLength(2);
+      },
     });
     const letter = (key: number, send: () => void): Letter<number> => ({
       send: async () => {

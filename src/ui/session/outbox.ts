@@ -1,3 +1,5 @@
+import { UserError } from "@/core/layout/user-error";
+import { Stopped } from "@/core/operations/operation";
 import { NoAnswer } from "./remote";
 
 /** Something to be sent to the server, in its turn. */
@@ -11,6 +13,22 @@ export interface Letter<Answer> {
 /** Milliseconds between tries while the server does not answer. */
 const TRY_AGAIN = [250, 500, 1000, 2000, 5000];
 
+const pause = (milliseconds: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, milliseconds));
+const pauseBefore = (tries: number): number => TRY_AGAIN[Math.min(tries, TRY_AGAIN.length - 1)]!;
+
+/** Asks again and again until there is an answer. @throws Stopped when told to stop, and what the server refuses */
+export async function untilAnswered(ask: () => Promise<void>, flag: { readonly isRaised: boolean }): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    await pause(pauseBefore(tries));
+    if (flag.isRaised) throw new Stopped("Stopped.");
+    try {
+      return await ask();
+    } catch (error) {
+      if (error instanceof UserError && !(error instanceof NoAnswer)) throw error;
+    }
+  }
+}
+
 /**
  * Sends edits one after another, behind the work. As long as the server does not answer they are kept and tried again;
  * one that it refuses is given back, with those that came after it and stand on it.
@@ -23,9 +41,10 @@ export class Outbox<Answer> {
     private readonly told: {
       /** How many are not yet saved, and whether the server answers. */
       waiting(count: number, answers: boolean): void;
-      refused(error: Error, letters: readonly Letter<Answer>[]): Promise<void>;
+      /** @param take lets go of all letters, those that were added meanwhile too: they stand on what is taken back */
+      refused(error: Error, letter: Letter<Answer>, take: () => readonly Letter<Answer>[]): Promise<void>;
     },
-    private readonly wait: (milliseconds: number) => Promise<void> = (ms) => new Promise((r) => setTimeout(r, ms)),
+    private readonly wait: (milliseconds: number) => Promise<void> = pause,
   ) {}
 
   get count(): number {
@@ -56,13 +75,11 @@ export class Outbox<Answer> {
       } catch (error) {
         if (error instanceof NoAnswer) {
           this.told.waiting(this.letters.length, false);
-          await this.wait(TRY_AGAIN[Math.min(tries++, TRY_AGAIN.length - 1)]!);
+          await this.wait(pauseBefore(tries++));
           continue;
         }
-        const lost = this.letters.splice(0);
-        await this.told.refused(error as Error, lost);
-        // What was added meanwhile stands on what was taken back, and is gone with it.
-        this.letters.splice(0);
+        await this.told.refused(error as Error, letter, () => this.letters.splice(0));
+        tries = 0;
         this.told.waiting(0, true);
       }
     }

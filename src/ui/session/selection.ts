@@ -23,7 +23,7 @@ const get = () => useBench.getState();
 const MOST_KEPT = 100;
 const MOST_ELEMENTS = 2_000_000;
 
-const selectedNow = ({ kind, picked, asset }: BenchState): Selected => ({
+export const selectedNow = ({ kind, picked, asset }: BenchState): Selected => ({
   kind,
   picked,
   meshes: new Map(

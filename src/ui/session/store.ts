@@ -83,6 +83,8 @@ export interface BenchState {
   preview: Picked;
   hover: Hover | null;
   hidden: ReadonlySet<PartId>;
+  /** How many parts are of each part's shape, as far as that was looked up. */
+  alike: ReadonlyMap<PartId, number>;
   measures: Measures | null;
   summary: Summary | null;
   stretch: ReadonlyMap<ShapeId, Float32Array>;
@@ -135,6 +137,7 @@ export const useBench = create<BenchState>(() => ({
   preview: EMPTY,
   hover: null,
   hidden: new Set<PartId>(),
+  alike: new Map<PartId, number>(),
   measures: null,
   summary: null,
   stretch: new Map<ShapeId, Float32Array>(),

@@ -1,0 +1,376 @@
+import fc from "fast-check";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { z } from "zod";
+import type { DocumentWorker } from "@/compute/document";
+import { DocumentHost } from "@/compute/host";
+import { encodeAsset } from "@/core/formats/asset-bundle";
+import { checkAsset } from "@/core/formats/asset-json";
+import { decodeDelta } from "@/core/formats/delta-bundle";
+import { type Asset, fileKey, shapesOf } from "@/core/layout/asset";
+import { type AssetDelta, deltaBetween, withDelta } from "@/core/layout/delta";
+import { shellName, structureOf } from "@/core/layout/layout";
+import { UserError } from "@/core/layout/user-error";
+import { Stopped } from "@/core/operations/operation";
+import { everything } from "@/core/operations/scope";
+import { laidOut, picking } from "@/testing/assets";
+import type { HistoryState } from "@/wire/answers";
+import type { HistoryStep } from "@/wire/requests";
+import { paperLantern } from "../../../demo/models/paper-lantern";
+import { BenchSession } from "./bench-session";
+import { type Appended, NoAnswer, VersionConflict } from "./remote";
+import { useBench } from "./store";
+
+// One opened asset as the page holds it, over the real host and a server that keeps what it is sent. The server may be
+// slow, refuse, be changed by another tab, not answer, or answer and have the answer lost.
+
+type Fate = "refuses" | "is ahead" | "does not answer" | "its answer is lost";
+const Beside = z.object({ base: z.number(), key: z.string(), words: z.string() });
+
+/** What stands in for the server: it keeps states by number, takes each request once, and answers deltas. */
+class Server {
+  readonly states: Array<{ asset: Asset; words: string; parent: number }>;
+  head = 0;
+  version = 0;
+  fates: Fate[] = [];
+  held: Promise<void> | null = null;
+  private readonly seen = new Map<string, Appended>();
+
+  constructor(asset: Asset) {
+    this.states = [{ asset, words: "", parent: -1 }];
+  }
+
+  get asset(): Asset {
+    return this.states[this.head]!.asset;
+  }
+
+  history(): HistoryState {
+    const { words, parent } = this.states[this.head]!;
+    const child = this.states.findLast((s) => s.parent === this.head);
+    return { version: this.version, head: this.head, undo: parent < 0 ? null : words, redo: child?.words ?? null };
+  }
+
+  async edit(body: Uint8Array): Promise<Appended> {
+    await this.held;
+    const fate = this.fates.shift();
+    if (fate === "does not answer") throw new NoAnswer("Nobody answers.");
+    const { beside, delta } = decodeDelta(body, Beside);
+    let answer = this.seen.get(beside.key);
+    if (fate === "refuses" && !answer) throw new UserError("The disk is full.");
+    if (fate === "is ahead") this.version++;
+    answer ??= this.append(beside, delta);
+    this.seen.set(beside.key, answer);
+    if (fate === "its answer is lost") throw new NoAnswer("The answer was lost.");
+    return answer;
+  }
+
+  private append({ base, words }: z.infer<typeof Beside>, delta: ReturnType<typeof decodeDelta>["delta"]): Appended {
+    if (base !== this.version) throw new VersionConflict("Another tab has changed the asset.");
+    const { asset } = this;
+    const next = checkAsset(
+      withDelta(
+        asset,
+        delta((p) => asset.shapes.get(p.shape)!.layouts.get(p.set)!),
+      ),
+    );
+    this.states.push({ asset: next, words, parent: this.head });
+    this.head = this.states.length - 1;
+    this.version++;
+    return { history: this.history(), delta: {} as Appended["delta"] };
+  }
+
+  async step(base: number, step: HistoryStep): Promise<Appended> {
+    await this.held;
+    const fate = this.fates.shift();
+    if (fate === "does not answer") throw new NoAnswer("Nobody answers.");
+    if (base !== this.version) throw new VersionConflict("Another tab has changed the asset.");
+    const before = this.asset;
+    if (typeof step === "object") this.head = step.to;
+    else if (step === "undo") this.head = this.states[this.head]!.parent;
+    else this.head = this.states.findLastIndex((s) => s.parent === this.head);
+    this.version++;
+    // The page's worker is handed the change itself: how arrays are fetched is tested with the routes.
+    const delta = deltaBetween(before, this.asset) as unknown as Appended["delta"];
+    if (fate === "its answer is lost") throw new NoAnswer("The answer was lost.");
+    return { history: this.history(), delta };
+  }
+}
+
+/** Servers by the asset they keep. */
+const servers = new Map<string, Server>();
+vi.mock("./remote", async (original) => ({
+  ...(await original<typeof import("./remote")>()),
+  sendEdit: (id: string, body: Uint8Array) => servers.get(id)!.edit(body),
+  sendStep: (id: string, base: number, step: HistoryStep) => servers.get(id)!.step(base, step),
+  sendFigures: async () => {},
+}));
+
+/** Workers begun, the last of them last; each holds a host of its own and can break down. */
+const workers: Array<{ breakDown(error: Error): void; ended: boolean }> = [];
+
+function startWorker(): DocumentWorker {
+  const host = new DocumentHost(null);
+  const own = { breakDown: (_: Error) => {}, ended: false };
+  const lost = new Promise<Error>((resolve) => {
+    own.breakDown = resolve;
+  });
+  workers.push(own);
+  const extra = {
+    async open(id: string, _at: unknown, revision = 0) {
+      const server = servers.get(id)!;
+      return { ...host.load(server.asset, revision), history: server.history() };
+    },
+    takeStep: async (revision: number, delta: AssetDelta, set: string) => host.apply(revision, delta, set),
+    saved: async () => {},
+  };
+  const remote = new Proxy(extra, {
+    get: (_, name: string) =>
+      name in extra
+        ? extra[name as keyof typeof extra]
+        : async (...args: unknown[]) => {
+            // Calls of a worker that was ended fail as in the browser.
+            await new Promise((resolve) => setTimeout(resolve));
+            if (own.ended) throw new Stopped("Stopped.");
+            return (host[name as keyof DocumentHost] as (...a: unknown[]) => unknown).apply(host, args);
+          },
+  });
+  return {
+    remote: remote as unknown as DocumentWorker["remote"],
+    lost,
+    end: () => {
+      own.ended = true;
+    },
+  };
+}
+
+let first: Asset;
+const print = (asset: Asset): string => fileKey(encodeAsset(asset));
+const onTable = () => useBench.getState();
+
+async function opened(id = "a") {
+  first ??= await laidOut(paperLantern());
+  const server = new Server({ ...first, id });
+  servers.set(id, server);
+  const session = new BenchSession(id, startWorker);
+  await session.open(1e9);
+  return { session, server };
+}
+
+/** Moves one shell of the first shape. */
+const move = (session: BenchSession, du: number, shell = 0) => {
+  const asset = onTable().asset!;
+  const shape = shapesOf(asset)[0]!;
+  const s = structureOf(shape.mesh, shape.layouts.get("s1")!);
+  return session.edit("Move", "move", { du }, picking(asset, "shells", [shellName(s, shell)]));
+};
+const undo = (session: BenchSession) => session.step("undo", "Undo", (h) => h.undo && `Undone: ${h.undo}`);
+const redo = (session: BenchSession) => session.step("redo", "Redo", (h) => h.redo && `Redone: ${h.redo}`);
+
+/** Lets everything that is on its way arrive. */
+async function settle(session: BenchSession): Promise<void> {
+  await vi.waitFor(() => expect(session.isUnsaved || onTable().jobs.length > 0).toBe(false), { timeout: 20_000 });
+}
+
+beforeEach(() => {
+  useBench.setState(useBench.getInitialState(), true);
+  workers.length = 0;
+});
+
+describe("one opened asset", () => {
+  it("has an edit on the table at once, and tells when the database has it", async () => {
+    const { session, server } = await opened();
+    let answer = () => {};
+    server.held = new Promise((resolve) => {
+      answer = resolve;
+    });
+    await move(session, 0.25);
+    expect(print(onTable().asset!)).not.toBe(print(server.asset));
+    expect(onTable()).toMatchObject({ unsaved: 1, answers: true });
+    await move(session, 0.25);
+    expect(onTable().unsaved).toBe(2);
+    answer();
+    await settle(session);
+    expect(onTable().unsaved).toBe(0);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(server.states).toHaveLength(3);
+  });
+
+  it("loses nothing when Stop is pressed while an edit is being saved", async () => {
+    const { session, server } = await opened();
+    let answer = () => {};
+    server.held = new Promise((resolve) => {
+      answer = resolve;
+    });
+    await move(session, 0.25);
+    for (const job of onTable().jobs) job.stop();
+    answer();
+    await settle(session);
+    await move(session, 0, 1);
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+    const at = (n: number) => [...shapesOf(server.states[n]!.asset)[0]!.layouts.values()][0]!.uv;
+    // The move that was being saved is still there after the edit that followed it.
+    expect(Array.from(at(1))).not.toEqual(Array.from(at(0)));
+    expect(server.head).toBe(server.states.length - 1);
+  });
+
+  it("takes back what the database refuses, with all that stands on it, and says so", async () => {
+    const { session, server } = await opened();
+    const before = print(onTable().asset!);
+    let answer = () => {};
+    server.held = new Promise((resolve) => {
+      answer = resolve;
+    });
+    server.fates = ["refuses"];
+    await move(session, 0.25);
+    await move(session, 0.25, 1);
+    answer();
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(before);
+    expect(onTable().message).toMatchObject({ tone: "refused" });
+    expect(onTable().message!.words).toBe("2 steps could not be saved and were taken back: The disk is full.");
+    await move(session, 0.125);
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+  });
+
+  it("tells of another tab's change and takes the newest when asked", async () => {
+    const { session, server } = await opened();
+    server.fates = ["is ahead"];
+    await move(session, 0.25);
+    await settle(session);
+    expect(onTable().conflict).toContain("Another tab");
+    await session.takeNewest();
+    expect(onTable().conflict).toBeNull();
+    await move(session, 0.5);
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+  });
+
+  it("keeps an edit while nobody answers, and makes it one edit however often it is sent", async () => {
+    const { session, server } = await opened();
+    server.fates = ["does not answer", "its answer is lost"];
+    await move(session, 0.25);
+    await vi.waitFor(() => expect(onTable().answers).toBe(false));
+    await settle(session);
+    expect(onTable().answers).toBe(true);
+    expect(server.states).toHaveLength(2);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+  });
+
+  it("puts no work of one asset on another that was opened meanwhile", async () => {
+    const a = await opened("a");
+    let answer = () => {};
+    a.server.held = new Promise((resolve) => {
+      answer = resolve;
+    });
+    await move(a.session, 0.25);
+    const late = move(a.session, 0.5, 1);
+    const closing = a.session.close();
+    useBench.setState(useBench.getInitialState(), true);
+    const b = await opened("b");
+    const before = print(onTable().asset!);
+    answer();
+    await Promise.all([late, closing]);
+    await settle(b.session);
+    expect(onTable().asset!.id).toBe("b");
+    expect(print(onTable().asset!)).toBe(before);
+    // What was on its way when A was left has arrived in A.
+    expect(a.server.states.length).toBeGreaterThan(1);
+    await move(b.session, 0.125);
+    await settle(b.session);
+    expect(print(onTable().asset!)).toBe(print(b.server.asset));
+  });
+
+  it("has what the server has after an undo whose answer was lost, or during which the computation broke down", async () => {
+    const { session, server } = await opened();
+    const start = print(onTable().asset!);
+    await move(session, 0.25);
+    await settle(session);
+    server.fates = ["its answer is lost"];
+    await undo(session);
+    expect(print(onTable().asset!)).toBe(start);
+    await redo(session);
+    const undone = undo(session);
+    workers.at(-1)!.breakDown(new Error("broken"));
+    await undone;
+    await settle(session);
+    expect(server.head).toBe(0);
+    expect(print(onTable().asset!)).toBe(start);
+    await move(session, 0.5);
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+  });
+
+  it("goes on with what is on the table when the computation breaks down", async () => {
+    const { session, server } = await opened();
+    await move(session, 0.25);
+    workers.at(-1)!.breakDown(new Error("out of memory"));
+    await vi.waitFor(() => expect(workers).toHaveLength(2));
+    expect(onTable().message!.words).toContain("broke down (out of memory)");
+    await move(session, 0.25);
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(server.states).toHaveLength(3);
+  });
+
+  it("stops work that does not look within the time, and begins anew with the document as it was", async () => {
+    const { session, server } = await opened();
+    const before = print(onTable().asset!);
+    const forget = useBench.subscribe(({ jobs }) => jobs.at(-1)?.stop());
+    await session.edit("Level", "level", {}, everything(onTable().asset!));
+    forget();
+    expect(onTable().message!.words).toBe("Level was stopped; nothing has changed.");
+    expect(print(onTable().asset!)).toBe(before);
+    await move(session, 0.25);
+    await settle(session);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+  });
+
+  it("does quick undos one after another, with edits between them in order", async () => {
+    const { session, server } = await opened();
+    const start = print(onTable().asset!);
+    const all = [move(session, 0.25), move(session, 0.5), undo(session), undo(session), undo(session), redo(session)];
+    await Promise.all(all);
+    await settle(session);
+    expect(server.head).toBe(1);
+    expect(print(onTable().asset!)).toBe(print(server.asset));
+    await undo(session);
+    expect(print(onTable().asset!)).toBe(start);
+    expect(onTable().history).toMatchObject({ undo: null });
+  });
+
+  it("has what the server has once all is quiet, whatever happened in whatever order", async () => {
+    const act = fc.oneof(
+      fc.record({ what: fc.constant("move" as const), by: fc.integer({ min: 1, max: 8 }), shell: fc.nat(1) }),
+      fc.record({ what: fc.constantFrom("undo" as const, "redo" as const, "stop" as const, "wait" as const) }),
+      fc.record({ what: fc.constantFrom<Fate>("refuses", "does not answer", "its answer is lost") }),
+      fc.record({ what: fc.constant("breaks" as const) }),
+    );
+    await fc.assert(
+      fc.asyncProperty(fc.array(act, { minLength: 3, maxLength: 10 }), async (acts) => {
+        useBench.setState(useBench.getInitialState(), true);
+        const { session, server } = await opened();
+        const running: Array<Promise<void>> = [];
+        for (const a of acts) {
+          if (a.what === "move") running.push(move(session, a.by / 8, a.shell));
+          else if (a.what === "undo") running.push(undo(session));
+          else if (a.what === "redo") running.push(redo(session));
+          else if (a.what === "stop") for (const job of onTable().jobs) job.stop();
+          else if (a.what === "wait") await running.at(-1);
+          else if (a.what === "breaks") workers.at(-1)!.breakDown(new Error("broken"));
+          else server.fates.push(a.what);
+        }
+        await Promise.all(running);
+        server.fates = [];
+        await settle(session);
+        expect(print(onTable().asset!)).toBe(print(server.asset));
+        // And it goes on from there.
+        await move(session, 0.25);
+        await settle(session);
+        expect(print(onTable().asset!)).toBe(print(server.asset));
+        await session.close();
+      }),
+      { numRuns: 15 },
+    );
+  }, 120_000);
+});
