@@ -1,6 +1,6 @@
 import { NextRequest } from "next/server";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { sessionOf } from "./server/guard";
+import { sessionOf, slowDown } from "./server/guard";
 
 /** The guard as it stands with these settings. */
 async function guard(settings: Record<string, string> = {}) {
@@ -46,6 +46,41 @@ describe("the guard at the door", () => {
     );
     expect(entered.headers.get("set-cookie")).not.toContain("cumin");
     expect((await team("/?token=wrong")).status).toBe(401);
+  });
+
+  it("takes its names in any case, marks the cookie as secure behind TLS, and keeps the rest of the address", async () => {
+    const open = await guard();
+    expect((await open("/", { headers: { host: "LocalHost:4310" } })).status).toBe(200);
+    const team = await guard({ TAVLIN_TOKEN: "cumin", TAVLIN_HOSTS: "Stall.Local" });
+    const bearer = { authorization: "Bearer cumin" };
+    expect((await team("/", { headers: { host: "STALL.local", ...bearer } })).status).toBe(200);
+    const plain = await team("/bench/7?token=cumin&at=3&at=4");
+    expect(plain.headers.get("location")).toBe("http://127.0.0.1:4310/bench/7?at=3&at=4");
+    expect(plain.headers.get("set-cookie")).not.toMatch(/secure/i);
+    const tls = await team("/?token=cumin", { headers: { "x-forwarded-proto": "https" } });
+    expect(tls.headers.get("set-cookie")).toMatch(/secure/i);
+    expect(tls.headers.get("location")).toMatch(/^https:/);
+    // An origin of another scheme is another page.
+    const origin = { origin: "https://127.0.0.1:4310" };
+    expect((await open("/api/assets", { method: "POST", headers: origin })).status).toBe(403);
+  });
+
+  it("holds back the answer to a wrong token, and longer when several guess at once", async () => {
+    const guessed = { status: 401 as const, error: "", guessed: true };
+    const began = performance.now();
+    const waits = await Promise.all(
+      [0, 1, 2].map(async () => {
+        await slowDown(guessed, 20);
+        return performance.now() - began;
+      }),
+    );
+    expect(waits[0]).toBeGreaterThanOrEqual(19);
+    expect(waits[2]).toBeGreaterThanOrEqual(59);
+    expect(waits[0]!).toBeLessThan(waits[2]!);
+    const team = await guard({ TAVLIN_TOKEN: "cumin" });
+    const asked = performance.now();
+    await team("/?token=wrong");
+    expect(performance.now() - asked).toBeGreaterThan(300);
   });
 
   it("takes writes from its own pages and from programs, not from other sites", async () => {

@@ -3,6 +3,7 @@ import { assemble, lathe } from "../../demo/kit";
 import { type Asset, mapParts, withLayouts } from "../core/layout/asset";
 import { deltaBetween } from "../core/layout/delta";
 import { withPoints } from "../core/layout/layout";
+import { everything } from "../core/operations/scope";
 import { edit, layoutAt, shapeAt } from "../testing/assets";
 import { DATABASES, drum, removeFolders, save, saveDelta, stepped } from "../testing/storage";
 import { readArrays } from "../wire/array-stream";
@@ -21,6 +22,7 @@ import { createAsset, deleteAsset, filesOf, listAssets, loadAsset, renameAsset }
 import type { Database } from "./database";
 import { forgetManifests } from "./manifest";
 import { addMark, changeMark, deleteMark, listMarks } from "./marks";
+import { pictureOf } from "./picture";
 import { Conflict } from "./refusals";
 import { appendRevision, listRevisions, stepHistory } from "./revisions";
 
@@ -58,6 +60,54 @@ describe.each(DATABASES)("storage in %s", (_, open) => {
     for (const table of ["arrays", "chunks", "revisions", "revision_parts", "revision_shapes", "array_leases"])
       expect((await db.query(`select 1 from ${table}`)).rows).toHaveLength(0);
     await expect(loadAsset(db, id)).rejects.toThrow("no longer there");
+  });
+
+  it("has on Home what the newest state shows: its parts and a picture drawn anew after every step", async () => {
+    const two = assemble(
+      "Two drums",
+      "cm",
+      [],
+      [
+        {
+          name: "A",
+          shape: lathe(
+            [
+              [1, 0],
+              [1, 1],
+            ],
+            8,
+          ),
+        },
+        {
+          name: "B",
+          shape: lathe(
+            [
+              [2, 0],
+              [2, 1],
+            ],
+            8,
+          ),
+        },
+      ],
+    );
+    const id = await createAsset(db, two);
+    const row = async () => (await listAssets(db)).find((a) => a.id === id)!;
+    const kept = async () =>
+      (await db.query<{ picture: unknown }>("select picture from assets where id = $1", [id])).rows[0]!.picture;
+    const picture = () => pictureOf(db, id, { swatch: false });
+    const { asset } = await loadAsset(db, id);
+    const first = await picture();
+    expect(await kept()).not.toBeNull();
+    const one = await edit(asset, "take-out", {}, { ...everything(asset), picked: [asset.parts[1]!.id] });
+    await save(db, id, 0, asset, one, "Take out");
+    expect((await row()).parts).toBe(1);
+    expect(await kept()).toBeNull();
+    expect(await picture()).not.toEqual(first);
+    await stepHistory(db, id, 1, "undo");
+    expect((await row()).parts).toBe(2);
+    expect(await kept()).toBeNull();
+    expect(await picture()).toEqual(first);
+    await deleteAsset(db, id);
   });
 
   it("takes a request that comes twice as one edit", async () => {

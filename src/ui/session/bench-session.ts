@@ -9,7 +9,7 @@ import type { FileIn } from "@/core/formats/read-options";
 import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
-import { type Scope, type Selection, Stopped } from "@/core/operations/operation";
+import { type Scope, Stopped } from "@/core/operations/operation";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
@@ -18,8 +18,8 @@ import { type LiveMove, liveMove } from "./live-move";
 import { type Letter, Outbox, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
 import { say } from "./say";
-import { samePicked, select, selectedNow, stillThere } from "./selection";
-import { type BenchState, EMPTY, type Picked, useBench } from "./store";
+import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
+import { type BenchState, EMPTY, useBench } from "./store";
 
 /** An edit that is on the table and on its way to the database. */
 interface EditLetter extends Letter<Appended> {
@@ -27,8 +27,6 @@ interface EditLetter extends Letter<Appended> {
   /** What was on the table before it. */
   readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
 }
-
-const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the

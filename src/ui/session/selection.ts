@@ -12,7 +12,7 @@ import { topologyOf } from "@/core/mesh/topology";
 import { worldPositions } from "@/core/mesh/transform";
 import { edgeLoop, edgePath } from "@/core/mesh/walks";
 import { iota } from "@/core/numeric/iota";
-import type { SelectionKind } from "@/core/operations/operation";
+import type { Selection, SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { edgeLengths } from "@/core/seams/edge-cost";
 import { type BenchState, countPicked, EMPTY, type Picked, type Selected, useBench } from "./store";
@@ -279,3 +279,6 @@ export function toggleHiddenPicked(): void {
 export const frameSelection = (): void =>
   useBench.setState({ frame: { what: "selection", count: get().frame.count + 1 } });
 export const frameAll = (): void => useBench.setState({ frame: { what: "all", count: get().frame.count + 1 } });
+
+/** What an operation says is to be picked, as it is kept here. */
+export const pickedOf = (s: Selection): Picked => new Map([...s.items].map(([id, items]) => [id, new Set(items)]));
