@@ -25,6 +25,29 @@ function field(x: number, y: number, z: number): number {
   return d + 0.035 * Math.sin(5.5 * x + 1.3 * Math.sin(2 * z)) + 0.02 * Math.sin(7 * y + 3 * z);
 }
 
+/** Grid points a side of a block. */
+const BLOCK = 8;
+/** The field changes by less than this over a length of one. */
+const STEEPEST = 1.6;
+
+/** The field at the points of a grid. Where a whole block lies to one side of the surface, only the side is right. */
+function fieldValues(low: Vec, step: number, [nx, ny, nz]: readonly [number, number, number]): Float64Array {
+  const value = new Float64Array((nx + 1) * (ny + 1) * (nz + 1));
+  const reach = (STEEPEST * Math.sqrt(3) * BLOCK * step) / 2;
+  const at = (i: number, j: number, k: number) => field(low[0] + i * step, low[1] + j * step, low[2] + k * step);
+  for (let k0 = 0; k0 <= nz; k0 += BLOCK)
+    for (let j0 = 0; j0 <= ny; j0 += BLOCK)
+      for (let i0 = 0; i0 <= nx; i0 += BLOCK) {
+        const middle = at(i0 + BLOCK / 2, j0 + BLOCK / 2, k0 + BLOCK / 2);
+        const far = Math.abs(middle) > reach;
+        for (let k = k0; k <= Math.min(nz, k0 + BLOCK - 1); k++)
+          for (let j = j0; j <= Math.min(ny, j0 + BLOCK - 1); j++)
+            for (let i = i0; i <= Math.min(nx, i0 + BLOCK - 1); i++)
+              value[(k * (ny + 1) + j) * (nx + 1) + i] = far ? middle : at(i, j, k);
+      }
+  return value;
+}
+
 /**
  * Quads of the level set by naive surface nets on a grid of the given step.
  * Source: S. Gibson, Constrained elastic surface nets (1998).
@@ -33,11 +56,8 @@ function surfaceNet(step: number): Shape {
   const low: Vec = [-6, -3, -5];
   const n = [13.5, 8.5, 10.5].map((extent) => Math.ceil(extent / step));
   const [nx, ny, nz] = [n[0]!, n[1]!, n[2]!];
-  const value = new Float64Array((nx + 1) * (ny + 1) * (nz + 1));
   const at = (i: number, j: number, k: number) => (k * (ny + 1) + j) * (nx + 1) + i;
-  for (let k = 0; k <= nz; k++)
-    for (let j = 0; j <= ny; j++)
-      for (let i = 0; i <= nx; i++) value[at(i, j, k)] = field(low[0] + i * step, low[1] + j * step, low[2] + k * step);
+  const value = fieldValues(low, step, [nx, ny, nz]);
   const s = shape();
   const cell = new Int32Array(value.length).fill(-1);
   const edges: Array<[number, number]> = [];

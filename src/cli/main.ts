@@ -5,6 +5,7 @@ import { type OptionField, operationById, optionFields, parseOptions } from "../
 import { runEdit } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 import { checkFile } from "./check-file";
+import { contextFor } from "./context";
 import { openFile, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
 
@@ -37,25 +38,21 @@ function optionOf(field: OptionField): Option {
   return option;
 }
 
-/** Progress as one line that rewrites itself, on a terminal only. */
-function progressLine() {
-  if (!process.stderr.isTTY) return { progress: () => {} };
-  return { progress: (share: number) => void process.stderr.write(`\r${Math.round(100 * share)} % `) };
-}
-
 async function act(op: AnyOperation, file: string, flags: Record<string, unknown>): Promise<void> {
   const { output, json, ...raw } = flags as { output?: string; json?: boolean };
   const options = parseOptions(op, raw);
   if (output) writerFor(output);
   const asset = await openFile(file);
   const scope = everything(asset);
+  const { context, pool } = contextFor(asset);
   if (op.kind === "measure") {
-    const figures = await op.run(asset, scope, options, progressLine());
+    const figures = await op.run(asset, scope, options, context);
     process.stdout.write(json ? `${JSON.stringify(figures)}\n` : printFigures(figures as Record<string, unknown>));
   } else if (op.kind === "export") {
     await saveFile(asset, output!, options);
   } else {
-    const { asset: edited, result } = await runEdit(asset, op.id, options, scope, progressLine());
+    const { asset: edited, result } = await runEdit(asset, op.id, options, scope, context);
+    pool?.dispose();
     await saveFile(edited, output!);
     for (const note of result.notes) process.stderr.write(`${note.words}\n`);
     process.stderr.write(`${result.words}\n`);

@@ -130,7 +130,7 @@ export class DocumentHost {
     );
     this.at(revision); // nothing else may have come in between
     // An edit that has not looked at the signal on its way is not put on the table either.
-    checkFlag(handle.flag);
+    if (!result.stopped) checkFlag(handle.flag);
     const { asset: _, ...told } = result;
     return { ...told, ...this.take(edited, scope.set) };
   }

@@ -1,10 +1,12 @@
 import { afterAll, describe, expect, it } from "vitest";
+import { gingerRoot } from "../../demo/models/ginger-root";
 import { paperLantern } from "../../demo/models/paper-lantern";
 import { UserError } from "../core/layout/user-error";
 import { Stopped } from "../core/operations/operation";
 import { runEdit } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 import { inlineRunner } from "../core/tasks/inline-runner";
+import type { TaskRunner } from "../core/tasks/task-runner";
 import { nodePool } from "./node-pool";
 import { type FromWorker, Pool, type ToWorker, type WorkerPort } from "./pool";
 import { StopFlag } from "./stop-flag";
@@ -36,6 +38,10 @@ class Scripted {
   answer(at: number, value: unknown): void {
     const { worker, message } = this.posted[at]!;
     this.heard[worker]!({ run: message.run, value });
+  }
+  tell(at: number, share: number): void {
+    const { worker, message } = this.posted[at]!;
+    this.heard[worker]!({ run: message.run, share });
   }
   fail(at: number, kind: "refused" | "stopped" | "broken"): void {
     const { worker, message } = this.posted[at]!;
@@ -115,6 +121,17 @@ describe("a pool of workers", () => {
     expect(await next).toBe("fine");
   });
 
+  it("goes on when whoever is told of progress has been told to stop", async () => {
+    const s = new Scripted(1);
+    const progress = () => {
+      throw new Stopped("Stopped.");
+    };
+    const work = task(s.pool, { progress });
+    s.tell(0, 0.5);
+    s.answer(0, "done all the same");
+    expect(await work).toBe("done all the same");
+  });
+
   it("hears nothing more of a task after it was stopped", async () => {
     const s = new Scripted(1);
     const signal = new StopFlag();
@@ -140,6 +157,26 @@ describe("threads of Node", () => {
     expect([...there.shapes.values()].map((s) => [...s.layouts.values()])).toEqual(
       [...here.shapes.values()].map((s) => [...s.layouts.values()]),
     );
+  }, 60_000);
+
+  it("work on the pieces of one large shape side by side, and give what one thread gives", async () => {
+    const root = gingerRoot(0.24);
+    const run = async (runner: TaskRunner) => {
+      const names: string[] = [];
+      const counted: TaskRunner = {
+        ...runner,
+        run: (name, input, progress) => {
+          names.push(name);
+          return runner.run(name, input, progress);
+        },
+      };
+      const { asset } = await runEdit(root, "draft", {}, everything(root), { progress: () => {}, pool: counted });
+      return { names, layouts: [...asset.shapes.values()].map((s) => [...s.layouts.values()]) };
+    };
+    const [here, there] = [await run(inlineRunner), await run(pool.runner(undefined))];
+    expect(here.names.filter((n) => n === "draftShape")).toHaveLength(1);
+    expect(there.names.filter((n) => n === "draftPiece").length).toBeGreaterThan(5);
+    expect(there.layouts).toEqual(here.layouts);
   }, 60_000);
 
   it("stop soon after the signal, and work again", async () => {

@@ -128,7 +128,11 @@ export class Pool {
     const { job } = seat;
     if (job?.run !== message.run) return;
     if ("share" in message) {
-      job.progress?.(message.share);
+      try {
+        job.progress?.(message.share);
+      } catch {
+        // Whoever waits was told to stop meanwhile; the task hears of it by its own signal.
+      }
       return;
     }
     seat.job = null;

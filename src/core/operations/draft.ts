@@ -8,8 +8,8 @@ import type { PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { seamCosts } from "../seams/edge-cost";
 import { upAxisOf } from "../seams/visibility";
+import { draftShapes } from "../tasks/draft-shapes";
 import { seenFaces } from "../tasks/seen-faces";
-import { spread } from "../tasks/spread";
 import { shellMesh } from "../unfold/shell-mesh";
 import type { EditOperation } from "./operation";
 import { allShells, packLayouts, packOptions } from "./pack";
@@ -50,6 +50,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
   stage: "seams",
   acts: "parts",
   big: true,
+  keeps: true,
   options,
   async run(asset, scope, { angle, limit, keepSeams, ...packing }, context) {
     const shapes = shapesInScope(asset, scope);
@@ -62,8 +63,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
       const seams = keepSeams ? { seams: layoutOf(shape, scope.set).cut } : {};
       return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, ...seams };
     });
-    const weights = shapes.map((s) => s.mesh.faceStart.length);
-    const laid = await spread("draftShape", inputs, weights, context, (share) => context.progress(0.1 + 0.65 * share));
+    const laid = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
     const up = upAxisOf(asset);
     const work = shapes.map((shape, i) => allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, laid[i]!, up)));
     const drafted = withLayouts(
@@ -73,7 +73,11 @@ export const draft: EditOperation<z.infer<typeof options>> = {
     const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
       context.progress(0.75 + 0.25 * share),
     );
-    return { asset: withLayouts(asset, packed.changes), words: `Draft: ${count(packed.shells, "shell")}`, notes: [] };
+    const words = `Draft: ${count(packed.shells, "shell")}`;
+    const edited = withLayouts(asset, packed.changes);
+    return packed.stopped
+      ? { asset: edited, words: `${words}, packing stopped early`, notes: [], stopped: true }
+      : { asset: edited, words, notes: [] };
   },
 };
 

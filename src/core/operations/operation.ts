@@ -30,10 +30,7 @@ export interface Scope {
   readonly selection?: Selection | undefined;
 }
 
-/** Thrown by work that was asked to stop, and at whoever waits for it. Nothing was changed. */
-export class Stopped extends Error {
-  override name = "Stopped";
-}
+export { Stopped } from "../layout/stopped";
 
 /** How work tells of itself, and is told to stop. */
 export interface Context {
@@ -68,6 +65,8 @@ export interface EditResult {
   readonly pick?: Selection;
   /** Id of the UV set to work on afterwards. */
   readonly target?: string;
+  /** It was told to stop, and this is what was reached by then. */
+  readonly stopped?: true;
   /** Bytes of files that came in with it, by key. */
   readonly files?: Readonly<Record<string, Uint8Array>>;
 }
@@ -108,6 +107,8 @@ interface Common<Options> {
   readonly movesPins?: true;
   /** A file must be brought for it. */
   readonly needs?: "file";
+  /** Told to stop, it keeps what was reached, where that is worth keeping; others change nothing then. */
+  readonly keeps?: true;
   /** Changes so much that a mark is set before it. */
   readonly big?: true;
 }

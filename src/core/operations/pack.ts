@@ -7,7 +7,7 @@ import { UserError } from "../layout/user-error";
 import { topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
-import { applyPlacement, packItems } from "../pack/pack-items";
+import { applyPlacement, packReached } from "../pack/pack-items";
 import type { Item } from "../pack/raster";
 import { type EditOperation, resolutionOption } from "./operation";
 import { shellsInScope } from "./scope";
@@ -46,11 +46,17 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
   stage: "place",
   acts: "shells",
   big: true,
+  keeps: true,
   options: packOptions,
   run(asset, scope, options, context) {
     const work = shellsInScope(asset, scope);
-    const { changes, shells } = packLayouts(asset, work, options, scope.set, context.progress);
-    return { asset: withLayouts(asset, changes), words: `Pack ${count(shells, "shell")}`, notes: [] };
+    const { changes, shells, stopped } = packLayouts(asset, work, options, scope.set, context.progress);
+    return {
+      asset: withLayouts(asset, changes),
+      words: `Pack ${count(shells, "shell")}${stopped ? ", stopped early" : ""}`,
+      notes: [],
+      ...(stopped ? { stopped } : {}),
+    };
   },
 };
 
@@ -78,7 +84,7 @@ export function packLayouts(
   options: z.infer<typeof packOptions>,
   set: UvSetId,
   onStep: (share: number) => void,
-): { changes: LayoutChange[]; shells: number } {
+): { changes: LayoutChange[]; shells: number; stopped?: true } {
   const moving = work.map(({ shape, layout, shells }) => {
     const wanted = new Set(shells);
     return shellAreas(shape, layout).filter((a) => wanted.has(a.shell) && !hasPins(shape.mesh, layout, a.shell));
@@ -96,7 +102,8 @@ export function packLayouts(
   if (!items.length) throw new UserError("None of these shells can be packed: unfold them, or unpin them, first.");
   const obstacles = staying(asset, work, moving, set);
   const { resolution = asset.tiles.resolution, margin = options.padding } = options;
-  const placed = packItems(items, { ...options, resolution, margin, obstacles }, onStep);
+  const found = packReached(items, { ...options, resolution, margin, obstacles }, onStep);
+  const { placements: placed, stopped } = found;
   const points = work.map(({ layout }) => layout.uv.slice());
   owners.forEach(({ work: i, wedges, factor }, k) => {
     const uv = points[i]!;
@@ -109,7 +116,7 @@ export function packLayouts(
   const changes = work.flatMap(({ shape, layout }, i) =>
     moving[i]!.length ? [{ shape: shape.id, set, layout: withPoints(layout, points[i]!) }] : [],
   );
-  return { changes, shells: items.length };
+  return { changes, shells: items.length, ...(stopped ? { stopped: true } : {}) };
 }
 
 /** Mapped shells that are not moved, where they lie. */

@@ -9,7 +9,7 @@ import { isMapped, type ShellPoints, withShellPoints } from "../layout/shell-poi
 import { UserError } from "../layout/user-error";
 import { worldPositions } from "../mesh/transform";
 import { upAxisOf } from "../seams/visibility";
-import { spread } from "../tasks/spread";
+import { spreadReached } from "../tasks/spread";
 import { signedArea } from "../unfold/conformal";
 import { type ShellMesh, shellMesh } from "../unfold/shell-mesh";
 import type { EditOperation, Note, Scope } from "./operation";
@@ -37,11 +37,12 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
   kind: "edit",
   stage: "unfold",
   acts: "shells",
+  keeps: true,
   options,
   async run(asset, scope, { passes, skip }, context) {
     const work = flattened(asset, scope);
     const forms = work.map((w) => w.form);
-    const results = await spread(
+    const { out: results, stopped } = await spreadReached(
       "unfoldShell",
       forms.map((form) => ({ form, passes })),
       forms.map((form) => form.triangles.length),
@@ -52,7 +53,9 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
     const fresh: Laid[] = [];
     const kept: Laid[] = [];
     work.forEach((item, i) => {
-      const result = results[i]!;
+      const result = results[i];
+      // Stopped before its turn: it stays as it was.
+      if (!result) return;
       const { shape, layout, shell, form } = item;
       if (!result.ok) {
         const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
@@ -70,6 +73,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
       }
     });
     const unfolded = kept.length + fresh.length;
+    if (!unfolded && stopped) throw stopped;
     if (!unfolded)
       throw new UserError(
         notes.length === 1
@@ -77,7 +81,10 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
           : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`,
       );
     const changes = newLayouts([...kept, ...parkFresh(asset, scope, fresh)], scope.set);
-    return { asset: withLayouts(asset, changes), words: `Unfold ${count(unfolded, "shell")}`, notes };
+    const edited = withLayouts(asset, changes);
+    if (!stopped) return { asset: edited, words: `Unfold ${count(unfolded, "shell")}`, notes };
+    const words = `Unfold ${unfolded} of ${count(work.length, "shell")}, stopped early`;
+    return { asset: edited, words, notes, stopped: true };
   },
 };
 

@@ -1,3 +1,4 @@
+import { Stopped } from "../layout/stopped";
 import { UserError } from "../layout/user-error";
 import { boundsOf, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
 import { boxOf, Table } from "./table";
@@ -34,12 +35,46 @@ const FINE_ITEMS = 800;
  * of large ones; all are scaled together, as large as they fit. Works on cells marked so that no gap can be missed.
  *
  * @param onStep told the share done; throws to stop
- * @throws UserError when the set cannot fit
+ * @throws UserError when the set cannot fit, Stopped
  */
 export function packItems(
   items: readonly Item[],
   options: PackOptions,
   onStep: (share: number) => void = () => {},
+): Placement[] {
+  return packReached(items, options, onStep).placements;
+}
+
+/**
+ * The same; told to stop (onStep throws Stopped) it answers the largest places found by then.
+ *
+ * @throws Stopped when none was found yet
+ */
+export function packReached(
+  items: readonly Item[],
+  options: PackOptions,
+  onStep: (share: number) => void = () => {},
+): { placements: Placement[]; stopped: boolean } {
+  const found: Found = { scale: 0, placements: null };
+  try {
+    return { placements: search(items, options, onStep, found), stopped: false };
+  } catch (error) {
+    if (!(error instanceof Stopped) || !found.placements) throw error;
+    return { placements: found.placements, stopped: true };
+  }
+}
+
+/** The largest places found so far. */
+interface Found {
+  scale: number;
+  placements: Placement[] | null;
+}
+
+function search(
+  items: readonly Item[],
+  options: PackOptions,
+  onStep: (share: number) => void,
+  found: Found,
 ): Placement[] {
   if (!items.length) return [];
   let told = 0;
@@ -64,12 +99,21 @@ export function packItems(
   const orders = (["area", "side", "height"] as const).map((kind) => order(items, kind));
   let best = { scale: 0, order: orders[0]! };
   orders.forEach((candidate, i) => {
-    const fits = (tried: number) => place(items, candidate, tried, COARSE, options, look) !== null;
+    const fits = (tried: number) => {
+      const placements = place(items, candidate, tried, COARSE, options, look);
+      if (placements && tried > found.scale) Object.assign(found, { scale: tried, placements });
+      return placements !== null;
+    };
     const scale = largestScale(areaOf(items), fits, best.scale, (share) => step((0.7 * (i + share)) / orders.length));
     if (scale > best.scale) best = { scale, order: candidate };
   });
   if (!best.scale) throw noRoom(items.length, options);
-  return refine((scale) => place(items, best.order, scale, fine, options, look), best.scale, step);
+  const placeAt = (scale: number) => {
+    const placements = place(items, best.order, scale, fine, options, look);
+    if (placements && scale >= found.scale) Object.assign(found, { scale, placements });
+    return placements;
+  };
+  return refine(placeAt, best.scale, step);
 }
 
 const noRoom = (shells: number, { padding, resolution, obstacles }: PackOptions) =>

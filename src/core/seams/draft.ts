@@ -1,17 +1,11 @@
-import { crossesItself } from "../check/gaps";
 import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
-import { shortestPaths } from "../numeric/heap";
 import { iota } from "../numeric/iota";
-import { asMesh, borderCorners, formOf, type ShellMesh } from "../unfold/shell-mesh";
-import { unfoldFurther, unfoldShell } from "../unfold/unfold-shell";
-import { bisect } from "./bisect";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
-import { openUp } from "./open-up";
-import { extractPiece, joinedFaces, type Piece, pieceShell, type Source } from "./piece";
-import { angleDefects, pieceArea, pieceGraph } from "./piece-graph";
+import { draftPiece, type PieceAnswer, type PieceAsk } from "./draft-piece";
+import { joinedFaces, type Source } from "./piece";
 
 export interface DraftOptions {
   /** Faces meeting at this angle or more are parted first, radians. */
@@ -20,28 +14,29 @@ export interface DraftOptions {
   readonly limit: number;
   /** Seams to begin with besides creases; they stay. */
   readonly seams?: Bits;
-  /** Told the share of faces done; throws to stop. */
+  /** Told the share that is done; throws to stop. */
   readonly onStep?: (share: number) => void;
+  /** Works on a piece, somewhere else where there is room; here when not given. */
+  readonly piece?: (ask: PieceAsk) => Promise<PieceAnswer>;
 }
 
-const PASSES = 12;
-/** Relative gain of a pass below which a shell is done. */
-const ENOUGH = 2e-3;
-/** Interior curvature beyond which unfolding in one piece is not worth trying: half a sphere has 2 pi. */
-const TOO_ROUND = 2.6 * Math.PI;
 /** Joining stops to be tried for pairs of shells together larger than this. */
 const MOST_FACES_TO_JOIN = 20_000;
+/** Of the way to the limit: how much a shell may be stretched that is two joined. */
+const JOINED = 0.75;
+const MOST_ROUNDS = 12;
 
 /**
  * Makes a layout from nothing: creases first, then every shell is opened, unfolded and checked, and split until it
  * neither flips nor overlaps itself nor stretches beyond the limit; then shells are joined again where that holds
- * without the seam between them. Shells lie each in its own place, at world size.
+ * without the seam between them. Shells lie each in its own place, at world size. The same comes out wherever and in
+ * whatever order pieces are worked on.
  */
-export function draftLayout(source: Source, options: DraftOptions): Layout {
+export async function draftLayout(source: Source, options: DraftOptions): Promise<Layout> {
   const drafting = new Drafting(source, options);
-  drafting.splitAll();
-  drafting.joinBack();
-  drafting.lessen();
+  await drafting.splitAll();
+  await drafting.joinBack();
+  await drafting.lessen();
   return drafting.layout();
 }
 
@@ -49,7 +44,7 @@ class Drafting {
   private readonly cut: Bits;
   private readonly cornerUv: Float64Array;
   private readonly shellOfFace: Int32Array;
-  private readonly shells: Uint32Array[] = [];
+  private shells: Uint32Array[] = [];
   private readonly total: number;
   /** Edges whose seams stay: between faces wound against each other, and those that are to be kept. */
   private readonly lasting: Bits;
@@ -69,114 +64,117 @@ class Drafting {
     this.shellOfFace = new Int32Array(this.total).fill(-1);
   }
 
-  splitAll(): void {
-    const all = iota(this.total);
-    const waiting = joinedFaces(this.source, all, this.cut);
-    for (let faces = waiting.pop(); faces; faces = waiting.pop()) {
-      this.options.onStep?.((0.8 * this.done) / this.total);
-      const piece = extractPiece(this.source, faces, this.cut);
-      const cuts = this.judge(piece);
-      if (!cuts) {
-        this.done += faces.length;
-        continue;
-      }
-      for (const e of cuts) setBit(this.cut, e);
-      waiting.push(...joinedFaces(this.source, faces, this.cut));
-    }
+  private tell(share: number): void {
+    this.options.onStep?.(share);
   }
 
-  /** Accepts a piece, or answers the edges to cut it along. */
-  private judge(piece: Piece): Uint32Array | null {
-    const form = formOf(pieceShell(this.source, piece));
-    const round = this.roundness(piece);
-    if (!form.isDisk) {
-      const blob = form.faults === 0 && form.genus === 0 && form.loops.length < 2;
-      const cuts =
-        blob && !round.long && round.curvature > TOO_ROUND
-          ? bisect(this.source, piece)
-          : openUp(this.source, piece, false);
-      if (cuts.length) return cuts;
-      const halves = bisect(this.source, piece);
-      if (halves.length) return halves;
-    }
-    if (form.isDisk && round.long && Math.abs(round.curvature) > Math.PI) {
-      const slit = openUp(this.source, piece);
-      if (slit.length) return slit;
-    }
-    const shell = pieceShell(this.source, piece);
-    if (round.curvature <= TOO_ROUND || piece.face.length < 12) {
-      const uv = this.unfold(shell, this.options.limit);
-      if (uv) {
-        this.accept(piece, uv);
-        return null;
-      }
-    }
-    const halves = bisect(this.source, piece);
-    if (halves.length) return halves;
-    this.accept(piece, roundTable(shell));
-    return null;
+  private ask(ask: PieceAsk, share: () => number): Promise<PieceAnswer> {
+    this.tell(share());
+    const { piece } = this.options;
+    return piece ? piece(ask) : Promise.resolve(draftPiece(this.source, ask, () => this.tell(share())));
   }
 
-  /** Curvature inside a piece, and whether it reaches far for its width, as a finger or a sausage does. */
-  private roundness(piece: Piece): { curvature: number; long: boolean } {
-    const g = pieceGraph(this.source, piece);
-    const curvature = angleDefects(piece, g.loopOf).reduce((a, b) => a + b, 0);
-    const border: number[] = [];
-    let girth = 0;
-    for (let v = 0; v < g.loopOf.length; v++) if (g.loopOf[v]! >= 0) border.push(v);
-    for (let e = 0; e < g.edges; e++) if (g.right[e]! < 0) girth += g.length[e]!;
-    const far = (sources: number[]) => {
-      const { distance } = shortestPaths(g.graph, g.length, sources);
-      let best = 0;
-      for (let v = 0; v < distance.length; v++) if (distance[v]! > distance[best]! && distance[v]! < Infinity) best = v;
-      return { vertex: best, distance: distance[best]! };
-    };
-    if (!border.length) {
-      const across = far([far([0]).vertex]).distance;
-      return { curvature, long: across > 1.3 * Math.sqrt(pieceArea(piece)) };
+  async splitAll(): Promise<void> {
+    await this.splitEach(joinedFaces(this.source, iota(this.total), this.cut));
+    // In an order of their own, whichever was done first.
+    this.shells.sort((a, b) => a[0]! - b[0]!);
+    this.shells.forEach((faces, shell) => {
+      for (const f of faces) this.shellOfFace[f] = shell;
+    });
+  }
+
+  private async splitEach(groups: readonly Uint32Array[]): Promise<void> {
+    await Promise.all(groups.map((faces) => this.split(faces)));
+  }
+
+  /** Lays faces flat, in as many shells as it takes. */
+  private async split(faces: Uint32Array): Promise<void> {
+    const { cut } = this;
+    const { limit } = this.options;
+    const { cuts, cornerUv } = await this.ask(
+      { what: "judge", faces, cut, limit },
+      () => (0.8 * this.done) / this.total,
+    );
+    if (!cuts) {
+      this.done += faces.length;
+      this.place(faces, cornerUv!);
+      this.shells.push(faces);
+      return;
     }
-    return { curvature, long: far(border).distance > 0.5 * girth };
+    for (const e of cuts) setBit(cut, e);
+    await this.splitEach(joinedFaces(this.source, faces, cut));
   }
 
-  /** The shell laid flat within the limit, or nothing. */
-  private unfold(shell: ShellMesh, limit: number): Float64Array | null {
-    const result = unfoldShell(shell, { passes: PASSES, enough: ENOUGH, until: limit });
-    if (!result.ok || result.energy > limit) return null;
-    return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
-  }
-
-  private accept(piece: Piece, uv: Float64Array): void {
-    this.place(piece, uv);
-    for (const f of piece.face) this.shellOfFace[f] = this.shells.length;
-    this.shells.push(piece.face);
-  }
-
-  private place(piece: Piece, uv: Float64Array): void {
-    for (let c = 0; c < piece.corner.length; c++) {
-      const v = piece.mesh.cornerVertex[c]!;
-      this.cornerUv[2 * piece.corner[c]!] = uv[2 * v]!;
-      this.cornerUv[2 * piece.corner[c]! + 1] = uv[2 * v + 1]!;
-    }
+  /** Gives the corners of faces their coordinates. */
+  private place(faces: Uint32Array, cornerUv: Float64Array): void {
+    const { faceStart } = this.source.mesh;
+    let at = 0;
+    for (const f of faces)
+      for (let c = 2 * faceStart[f]!; c < 2 * faceStart[f + 1]!; c++) this.cornerUv[c] = cornerUv[at++]!;
   }
 
   /** Takes out seams between pairs of shells, the dearest first, where the two lie flat as one. */
-  joinBack(): void {
+  async joinBack(): Promise<void> {
     const tried = new Set<string>();
-    const limit = 1 + (this.options.limit - 1) * 0.75;
-    for (let round = 0; round < 12; round++) {
+    for (let round = 0; round < MOST_ROUNDS; round++) {
       const seams = this.seamsBetween().filter((s) => !tried.has(s.key));
-      if (!seams.length) return;
-      const taken = new Set<number>();
-      for (const seam of seams) {
-        if (taken.has(seam.a) || taken.has(seam.b)) continue;
-        tried.add(seam.key);
-        this.options.onStep?.(0.8 + 0.2 * Math.min(1, round / 6));
-        if (!this.joinPair(seam, limit)) continue;
-        taken.add(seam.a);
-        taken.add(seam.b);
-      }
-      if (!taken.size) return;
+      const tries = await this.tryEach(seams, () => 0.8 + 0.15 * Math.min(1, round / 6));
+      let joined = 0;
+      tries.forEach((outcome, i) => {
+        if (!outcome) return;
+        tried.add(seams[i]!.key);
+        if (!outcome.cornerUv) return;
+        this.join(seams[i]!, outcome.edges, outcome.faces, outcome.cornerUv);
+        joined++;
+      });
+      if (!joined) return;
     }
+  }
+
+  /**
+   * Tries to join each pair whose two shells no pair before it has joined, as if one were tried after another: a pair
+   * waits for those before it that share a shell with it. Null for those that were not tried.
+   */
+  private tryEach(seams: readonly Seam[], share: () => number): Promise<Array<Tried | null>> {
+    /** Whether a shell is taken, once all pairs so far are tried. */
+    const taken = new Map<number, Promise<boolean>>();
+    return Promise.all(
+      seams.map((seam) => {
+        const before = Promise.all([taken.get(seam.a) ?? false, taken.get(seam.b) ?? false]);
+        const outcome = before.then(([a, b]) => (a || b ? null : this.tryJoin(seam, share)));
+        [seam.a, seam.b].forEach((shell, side) => {
+          const after = Promise.all([before, outcome]).then(([was, now]) => was[side]! || now?.cornerUv !== undefined);
+          // A failure is told by the outcome.
+          taken.set(
+            shell,
+            after.catch(() => true),
+          );
+        });
+        return outcome;
+      }),
+    );
+  }
+
+  private async tryJoin(seam: Seam, share: () => number): Promise<Tried> {
+    const edges = longestRun(
+      this.source,
+      seam.edges.filter((e) => !getBit(this.lasting, e)),
+    );
+    const faces = Uint32Array.from([...this.shells[seam.a]!, ...this.shells[seam.b]!]).sort();
+    if (!edges.length) return { edges, faces };
+    const cut = this.cut.slice();
+    for (const e of edges) clearBit(cut, e);
+    const limit = 1 + (this.options.limit - 1) * JOINED;
+    return { edges, faces, ...(await this.ask({ what: "join", faces, cut, limit }, share)) };
+  }
+
+  private join(seam: Seam, edges: readonly number[], faces: Uint32Array, cornerUv: Float64Array): void {
+    for (const e of edges) clearBit(this.cut, e);
+    this.shells[seam.a] = new Uint32Array(0);
+    this.shells[seam.b] = new Uint32Array(0);
+    this.place(faces, cornerUv);
+    for (const f of faces) this.shellOfFace[f] = this.shells.length;
+    this.shells.push(faces);
   }
 
   /** Seams between two shells, with what they cost, the dearest for the border they are part of first. */
@@ -200,42 +198,27 @@ class Drafting {
       .sort((x, y) => worth(y) - worth(x));
   }
 
-  private joinPair(seam: Seam, limit: number): boolean {
-    const edges = longestRun(
-      this.source,
-      seam.edges.filter((e) => !getBit(this.lasting, e)),
-    );
-    for (const e of edges) clearBit(this.cut, e);
-    const faces = Uint32Array.from([...this.shells[seam.a]!, ...this.shells[seam.b]!]).sort();
-    const piece = extractPiece(this.source, faces, this.cut);
-    const shell = pieceShell(this.source, piece);
-    const uv = edges.length && formOf(shell).isDisk ? this.unfold(shell, limit) : null;
-    if (!uv) {
-      for (const e of edges) setBit(this.cut, e);
-      return false;
-    }
-    this.shells[seam.a] = new Uint32Array(0);
-    this.shells[seam.b] = new Uint32Array(0);
-    this.accept(piece, uv);
-    return true;
-  }
-
   /** Lessens the stretch of what has come out: until then every shell was only brought under the limit. */
-  lessen(): void {
-    for (const faces of this.shells) {
-      if (!faces.length) continue;
-      const piece = extractPiece(this.source, faces, this.cut);
-      const shell = pieceShell(this.source, piece);
-      const uv = new Float64Array(2 * shell.wedges.length);
-      for (let c = 0; c < piece.corner.length; c++)
-        for (let d = 0; d < 2; d++) uv[2 * piece.mesh.cornerVertex[c]! + d] = this.cornerUv[2 * piece.corner[c]! + d]!;
-      const result = unfoldFurther(shell, uv, {
-        passes: PASSES,
-        enough: ENOUGH,
-        onPass: () => this.options.onStep?.(0.99),
-      });
-      if (result.ok && !crossesItself(outlineOf(shell, result.uv))) this.place(piece, result.uv);
-    }
+  async lessen(): Promise<void> {
+    const { cut } = this;
+    const { faceStart } = this.source.mesh;
+    const work = this.shells.filter((faces) => faces.length);
+    const corners = (faces: Uint32Array): Float64Array => {
+      const parts = Array.from(faces, (f) => this.cornerUv.subarray(2 * faceStart[f]!, 2 * faceStart[f + 1]!));
+      const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
+      let at = 0;
+      for (const part of parts) {
+        out.set(part, at);
+        at += part.length;
+      }
+      return out;
+    };
+    await Promise.all(
+      work.map(async (faces) => {
+        const { cornerUv } = await this.ask({ what: "lessen", faces, cut, cornerUv: corners(faces) }, () => 0.96);
+        if (cornerUv) this.place(faces, cornerUv);
+      }),
+    );
   }
 
   layout(): Layout {
@@ -251,6 +234,12 @@ class Drafting {
     }
     return { ...set, uv, pinned: makeBits(s.wedgeCount) };
   }
+}
+
+/** What came of trying to join two shells; without coordinates they stay apart. */
+interface Tried extends PieceAnswer {
+  readonly edges: readonly number[];
+  readonly faces: Uint32Array;
 }
 
 interface Seam {
@@ -288,29 +277,4 @@ function longestRun(source: Source, edges: readonly number[]): number[] {
     }
   }
   return best;
-}
-
-/** UV ends of a shell's border edges, 4 per edge. */
-export function outlineOf(shell: ShellMesh, uv: Float64Array): Float64Array {
-  const mesh = asMesh(shell);
-  const t = topologyOf(mesh);
-  const corners = borderCorners(t);
-  const out = new Float64Array(4 * corners.length);
-  corners.forEach((c, i) => {
-    const a = 2 * mesh.cornerVertex[c]!;
-    const b = 2 * mesh.cornerVertex[t.cornerNext[c]!]!;
-    out.set([uv[a]!, uv[a + 1]!, uv[b]!, uv[b + 1]!], 4 * i);
-  });
-  return out;
-}
-
-/** A single face that cannot lie flat in its own shape (no area, or over itself), on a circle: every triangulation fits. */
-function roundTable(shell: ShellMesh): Float64Array {
-  const n = shell.wedges.length;
-  const uv = new Float64Array(2 * n);
-  for (let i = 0; i < n; i++) {
-    uv[2 * i] = 1e-6 * Math.cos((2 * Math.PI * i) / n);
-    uv[2 * i + 1] = 1e-6 * Math.sin((2 * Math.PI * i) / n);
-  }
-  return uv;
 }

@@ -220,20 +220,20 @@ describe("Draft", () => {
     ["a ball", ball(10), 4],
     ["a torus", torus(16, 10), 4],
     ["a crate", box([3, 2, 1], [3, 2, 1]), 2],
-  ])("lays %s out within the limit, in few shells", (_, s, most) => {
+  ])("lays %s out within the limit, in few shells", async (_, s, most) => {
     const source = sourceFrom(s);
-    const set = draftLayout(source, { angle: 1, limit: 1.06 });
+    const set = await draftLayout(source, { angle: 1, limit: 1.06 });
     const { shellCount } = structureOf(source.mesh, set);
     expect(shellCount).toBeLessThanOrEqual(most);
     for (let e = 0; e < source.topology.edgeCount; e++)
       if (getBit(set.cut, e)) expect(edgeFaceCount(source.topology, e)).toBe(2);
   });
 
-  it("does as well on an organic root as on turned ones", () => {
+  it("does as well on an organic root as on turned ones", async () => {
     const root = shapeAt(gingerRoot(0.4));
     expect(countBits(emptyLayout(root.mesh).mapped)).toBe(0);
     const source = sourceOf(root.mesh, root.mesh.positions, seamCosts(root.mesh, root.mesh.positions));
-    const set = draftLayout(source, { angle: 1, limit: 1.06 });
+    const set = await draftLayout(source, { angle: 1, limit: 1.06 });
     expect(countBits(set.mapped)).toBe(root.mesh.faceStart.length - 1);
     expect(structureOf(root.mesh, set).shellCount).toBeLessThan(30);
   });

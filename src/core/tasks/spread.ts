@@ -1,3 +1,4 @@
+import { Stopped } from "../layout/stopped";
 import type { Context } from "../operations/operation";
 import { inlineRunner } from "./inline-runner";
 import type { TaskInput, TaskName, TaskOutput } from "./task-runner";
@@ -8,13 +9,24 @@ import type { TaskInput, TaskName, TaskOutput } from "./task-runner";
  *
  * @throws Stopped when the work is told to stop
  */
-export async function spread<K extends TaskName>(
+export async function spread<K extends TaskName>(...[name, inputs, weights, context, progress]: Spread<K>) {
+  const { out, stopped } = await spreadReached(name, inputs, weights, context, progress);
+  if (stopped) throw stopped;
+  return out as TaskOutput<K>[];
+}
+
+type Spread<K extends TaskName> = [
   name: K,
   inputs: readonly TaskInput<K>[],
   weights: readonly number[],
   context: Context,
   progress: (share: number) => void,
-): Promise<TaskOutput<K>[]> {
+];
+
+/** The same, with what was done when it is told to stop: nothing stands where the others would. */
+export async function spreadReached<K extends TaskName>(
+  ...[name, inputs, weights, context, progress]: Spread<K>
+): Promise<{ out: Array<TaskOutput<K> | undefined>; stopped: Stopped | null }> {
   const pool = context.pool ?? inlineRunner;
   const total = weights.reduce((a, b) => a + b, 0) || 1;
   const shares = new Float64Array(inputs.length);
@@ -27,7 +39,8 @@ export async function spread<K extends TaskName>(
       ),
     );
   };
-  const out: TaskOutput<K>[] = new Array(inputs.length);
+  const out: Array<TaskOutput<K> | undefined> = new Array(inputs.length).fill(undefined);
+  let stopped: Stopped | null = null;
   // The heaviest first: the last to be done should be small.
   const order = inputs.map((_, i) => i).sort((a, b) => weights[b]! - weights[a]!);
   let next = 0;
@@ -36,15 +49,17 @@ export async function spread<K extends TaskName>(
       while (next < order.length) {
         const i = order[next++]!;
         context.check?.();
-        out[i] = await pool.run(name, inputs[i]!, (share) => tell(i, share));
-        tell(i, 1);
+        const share = (done: number) => tell(i, done);
+        out[i] = await pool.run(name, inputs[i]!, share);
+        share(1);
       }
     } catch (error) {
       // One failed: the others begin nothing more.
       next = order.length;
-      throw error;
+      if (!(error instanceof Stopped)) throw error;
+      stopped = error;
     }
   };
   await Promise.all(Array.from({ length: Math.max(1, pool.width) }, worker));
-  return out;
+  return { out, stopped };
 }

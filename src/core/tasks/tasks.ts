@@ -4,12 +4,14 @@ import type { ShapeFigures } from "../check/shape-figures";
 import type { Asset } from "../layout/asset";
 import type { Bits } from "../layout/bits";
 import { type Layout, type Structure, seedStructure } from "../layout/layout";
+import { Stopped } from "../layout/stopped";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { seedTopology, type Topology } from "../mesh/topology";
 import { seedTriangles, type Triangles } from "../mesh/triangulate";
 import { findFaults } from "../prepare/faults";
 import { draftLayout } from "../seams/draft";
-import { type Source, sourceOf } from "../seams/piece";
+import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
+import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
 import { identicalCounts } from "../transfer/fingerprint";
 import type { ShellMesh } from "../unfold/shell-mesh";
@@ -18,7 +20,8 @@ import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
 // Parts of an operation that can be done side by side, on workers: plain data in, plain data out. They are reached
 // through a TaskRunner, which runs them here where there are no workers.
 
-interface DraftInput {
+/** A shape as Draft takes it: a mesh, its vertices in world space, and what a seam along each edge costs. */
+export interface DraftInput {
   readonly mesh: PolyMesh;
   readonly world: Float64Array;
   readonly cost: Float64Array;
@@ -42,15 +45,45 @@ function seedShape(mesh: PolyMesh, layout: Layout, { topology, triangles, struct
 
 type Told = (share: number) => void;
 
+/** Whether telling was answered by the signal to stop. */
+function isStopped(tell: () => void): boolean {
+  try {
+    tell();
+    return false;
+  } catch (error) {
+    if (error instanceof Stopped) return true;
+    throw error;
+  }
+}
+
 export const tasks = {
-  /** Lays one shell flat. */
+  /** Lays one shell flat; told to stop while it lessens stretch, it answers what was reached. */
   unfoldShell: ({ form, passes }: { form: ShellMesh; passes: number }, told: Told): Unfolded =>
-    unfoldShell(form, { passes, onPass: (pass) => told(pass / (passes + 1)) }),
+    unfoldShell(form, { passes, isOver: (pass) => isStopped(() => told(pass / (passes + 1))) }),
 
   /** Makes the layout of one shape from nothing. */
-  draftShape({ mesh, world, cost, ...options }: DraftInput, told: Told): Layout {
-    const source: Source = sourceOf(mesh, world, cost);
-    return draftLayout(source, { ...options, onStep: told });
+  draftShape: ({ mesh, world, cost, ...options }: DraftInput, told: Told): Promise<Layout> =>
+    draftLayout(sourceOf(mesh, world, cost), { ...options, onStep: told }),
+
+  /** Works on one piece of a shape that is drafted elsewhere. */
+  draftPiece(
+    {
+      mesh,
+      world,
+      cost,
+      topology,
+      triangles,
+      ask,
+    }: Pick<DraftInput, "mesh" | "world" | "cost"> & {
+      readonly topology: Topology;
+      readonly triangles: Triangles;
+      readonly ask: PieceAsk;
+    },
+    told: Told,
+  ): PieceAnswer {
+    seedTopology(mesh, topology);
+    seedTriangles(mesh, triangles);
+    return draftPiece(sourceOf(mesh, world, cost), ask, () => told(0));
   },
 
   /** How openly faces are seen, summed over some directions. */

@@ -17,8 +17,10 @@ export interface LessenOptions {
   readonly enough?: number | undefined;
   /** Energy at which the work is done. */
   readonly until?: number | undefined;
-  /** Called before each pass; throws to stop the work. */
+  /** Called before each pass, and between its steps; throws to stop the work. */
   readonly onPass?: ((pass: number) => void) | undefined;
+  /** Asked at the same times, with the pass: true to end with what was reached. */
+  readonly isOver?: ((pass: number) => boolean) | undefined;
 }
 
 /** Quasi-Newton steps taken on one factorisation, at the most. */
@@ -37,19 +39,23 @@ const FADED = 0.02;
 export function lessenStretch(
   { rest, pattern, solver }: ShellSystem,
   start: Float64Array,
-  { passes, enough = 2e-6, until = 0, onPass }: LessenOptions,
+  { passes, enough = 2e-6, until = 0, onPass, isOver }: LessenOptions,
 ): Lessened {
   let here: State = atBestScale(rest, start);
   if (!Number.isFinite(here.energy) || passes <= 0) return { ...here, passes: 0 };
   const values = new Float64Array(pattern.index.length);
-  let pass = 0;
-  while (pass < passes && here.energy > until) {
+  const ends = (pass: number): boolean => {
     onPass?.(pass);
+    return isOver?.(pass) ?? false;
+  };
+  let pass = 0;
+  while (pass < passes && here.energy > until && !ends(pass)) {
     pass++;
     stretchMetric(rest, pattern, here.uv, values);
     if (!factorSafely(solver, pattern, values)) break;
     const before = here.energy;
-    here = quasiNewton(rest, solver, here, enough, until);
+    const atPass = pass;
+    here = quasiNewton(rest, solver, here, enough, until, () => ends(atPass));
     if (before - here.energy < enough * here.energy) break;
   }
   return { ...here, passes: pass };
@@ -61,13 +67,20 @@ interface State {
 }
 
 /** Limited-memory BFGS steps whose first metric is the factored Hessian, until they fade. */
-function quasiNewton(rest: RestShapes, solver: SparseCholesky, from: State, enough: number, until: number): State {
+function quasiNewton(
+  rest: RestShapes,
+  solver: SparseCholesky,
+  from: State,
+  enough: number,
+  until: number,
+  isOver: () => boolean,
+): State {
   let here = from;
   let gradient = new Float64Array(from.uv.length);
   stretchGradient(rest, here.uv, gradient);
   const history: Pair[] = [];
   let firstGain = 0;
-  for (let n = 0; n < STEPS_PER_PASS; n++) {
+  for (let n = 0; n < STEPS_PER_PASS && !isOver(); n++) {
     const step = direction(solver, history, gradient);
     const slope = dot(gradient, step);
     if (!(slope < 0)) break;

@@ -10,23 +10,17 @@ import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { type Scope, Stopped } from "@/core/operations/operation";
+import { operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { toldJob } from "./jobs";
 import { type LiveMove, liveMove } from "./live-move";
-import { type Letter, Outbox, untilAnswered } from "./outbox";
+import { type EditLetter, Outbox, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
 import { say } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
 import { type BenchState, EMPTY, useBench } from "./store";
-
-/** An edit that is on the table and on its way to the database. */
-interface EditLetter extends Letter<Appended> {
-  readonly words: string;
-  /** What was on the table before it. */
-  readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
-}
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
@@ -49,10 +43,9 @@ export class BenchSession {
   /** @param start begins a worker for the document */
   constructor(
     readonly id: string,
-    private readonly start: () => DocumentWorker = startDocument,
+    private readonly start = startDocument,
   ) {
-    this.worker = start();
-    this.watch();
+    this.worker = this.begin();
   }
 
   private set(part: Partial<BenchState>): void {
@@ -64,19 +57,19 @@ export class BenchSession {
   }
 
   /** A worker that breaks down is replaced, with the document as it is on the table. */
-  private watch(): void {
-    const { worker } = this;
+  private begin(): DocumentWorker {
+    const worker = this.start();
     void worker.lost.then((error) => {
       if (this.closed || worker !== this.worker) return;
       say(`The computation broke down (${error.message}); it was started again.`, "refused");
       this.restart();
     });
+    return worker;
   }
 
   private restart(): void {
     this.worker.end();
-    this.worker = this.start();
-    this.watch();
+    this.worker = this.begin();
     const { asset } = this.state;
     if (!asset) return;
     void this.worker.remote.load(asset, this.revision).catch(() => {});
@@ -125,8 +118,10 @@ export class BenchSession {
   private told(
     title: string,
     act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
+    keeps = false,
   ): Promise<void> {
     return toldJob(title, act, {
+      keeps,
       overdue: () => !this.closed && this.restart(),
       failed: (words, tone, error) => {
         if (error instanceof VersionConflict) this.set({ conflict: words });
@@ -142,13 +137,12 @@ export class BenchSession {
 
   /** Does an edit: it is on the table at once and saved behind it. */
   edit(title: string, operation: string, options: unknown, scope: Scope, files?: readonly FileIn[]): Promise<void> {
-    return this.inTurn(() =>
-      this.told(title, async (flag, progress) => {
-        const asked = this.asked(operation, options, scope, flag);
-        const edited = await this.worker.remote.edit(...asked, proxy(progress), files);
-        if (!this.closed) this.take(edited, { operation, options, scope });
-      }),
-    );
+    const act = async (flag: StopFlag, progress: (share: number) => void) => {
+      const asked = this.asked(operation, options, scope, flag);
+      const edited = await this.worker.remote.edit(...asked, proxy(progress), files);
+      if (!this.closed) this.take(edited, { operation, options, scope });
+    };
+    return this.inTurn(() => this.told(title, act, operationById(operation).keeps));
   }
 
   /** Puts an edit on the table, and into the outbox. */

@@ -30,27 +30,30 @@ export async function asJob<T>(
   }
 }
 
-/** Milliseconds within which a worker has to look at a signal that it can see. */
+/** Milliseconds within which a worker has to look at a signal that it can see; and to bring in what was reached. */
 const LOOK = 200;
+const LOOK_AND_KEEP = 2000;
 
 interface Told {
   /** The worker did not look at the signal: it is to be ended, and begun anew with the document as it was. */
   overdue(): void;
   failed(words: string, tone: "info" | "refused", error: unknown): void;
+  /** Told to stop, the work keeps what was reached. */
+  readonly keeps: boolean;
 }
 
 /** Runs work as a job, ends a worker that does not stop when it is told to, and tells what became of it. */
 export async function toldJob(
   title: string,
   act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
-  { overdue, failed }: Told,
+  { overdue, failed, keeps }: Told,
 ): Promise<void> {
   try {
     await asJob(title, async (flag, progress) => {
       let running = true;
       // A signal that the worker cannot see is no use waiting for.
       const forget = flag.onRaise(() => {
-        setTimeout(() => running && overdue(), flag.shared ? LOOK : 0);
+        setTimeout(() => running && overdue(), flag.shared ? (keeps ? LOOK_AND_KEEP : LOOK) : 0);
       });
       try {
         await act(flag, progress);

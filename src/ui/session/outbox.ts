@@ -1,6 +1,8 @@
+import type { Asset } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
 import { Stopped } from "@/core/operations/operation";
-import { NoAnswer } from "./remote";
+import type { HistoryState } from "@/wire/answers";
+import { type Appended, NoAnswer } from "./remote";
 
 /** Something to be sent to the server, in its turn. */
 export interface Letter<Answer> {
@@ -8,6 +10,13 @@ export interface Letter<Answer> {
   send(): Promise<Answer>;
   /** The server has it. */
   saved(answer: Answer): void;
+}
+
+/** An edit that is on the table and on its way to the database. */
+export interface EditLetter extends Letter<Appended> {
+  readonly words: string;
+  /** What was on the table before it. */
+  readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
 }
 
 /** Milliseconds between tries while the server does not answer. */

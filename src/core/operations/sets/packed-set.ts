@@ -16,6 +16,7 @@ export const packedSet: EditOperation<z.infer<typeof options>> = {
   stage: "brief",
   acts: "asset",
   locked: "may",
+  keeps: true,
   options,
   run(asset, scope, { name, ...packing }, context) {
     const id = freshId("s");
@@ -33,8 +34,9 @@ export const packedSet: EditOperation<z.infer<typeof options>> = {
     const packed = packLayouts(beside, work, packing, id, context.progress);
     return {
       asset: withLayouts(beside, packed.changes),
-      words: `Packed set ${info.name}: ${count(packed.shells, "shell")}`,
+      words: `Packed set ${info.name}: ${count(packed.shells, "shell")}${packed.stopped ? ", stopped early" : ""}`,
       notes: [],
+      ...(packed.stopped ? { stopped: true } : {}),
       target: id,
     };
   },
