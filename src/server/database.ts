@@ -22,6 +22,8 @@ export interface Database extends Queries {
   close(): Promise<void>;
 }
 
+const UNIQUE_VIOLATION = "23505";
+
 /** Kept outside the bundle's modules: a server may load those more than once, the database only once. */
 const shared = globalThis as typeof globalThis & { tavlinDatabase?: Promise<Database> };
 
@@ -61,14 +63,20 @@ export async function openDatabase(folder: string, documents = documentsHere()):
     query: (sql, params) => db.query(sql, params),
     transaction: (act) => db.transaction((tx) => act({ query: (sql, params) => tx.query(sql, params) })),
     // Copying rows in their binary form is twelve times as fast as parameters, which travel as text.
-    addChunks: (rows) =>
-      db.transaction(async (tx) => {
-        await tx.query("copy incoming from '/dev/blob' with (format binary)", [], {
-          blob: new Blob([encodeCopy(rows)]),
+    async addChunks(rows) {
+      const blob = new Blob([encodeCopy(rows)]);
+      try {
+        await db.query("copy chunks from '/dev/blob' with (format binary)", [], { blob });
+      } catch (error) {
+        // Another upload has brought one of them meanwhile.
+        if ((error as { code?: string }).code !== UNIQUE_VIOLATION) throw error;
+        await db.transaction(async (tx) => {
+          await tx.query("copy incoming from '/dev/blob' with (format binary)", [], { blob });
+          await tx.query("insert into chunks select * from incoming on conflict do nothing");
+          await tx.query("truncate incoming");
         });
-        await tx.query("insert into chunks select * from incoming on conflict do nothing");
-        await tx.query("truncate incoming");
-      }),
+      }
+    },
     async chunks(hashes) {
       const out = new Map<string, Uint8Array>();
       for (let i = 0; i < hashes.length; i += 256) {

@@ -264,6 +264,16 @@ describe.each(DATABASES)("storage in %s", (_, open) => {
     expect([...(await filesOf(db, id, "constructor"))]).toEqual([]);
   });
 
+  it("takes chunks that another upload has brought meanwhile, and the new ones among them", async () => {
+    const chunk = (k: number): [string, Uint8Array] => [k.toString(16).padStart(64, "0"), squeeze(Uint8Array.of(k))];
+    await db.addChunks([chunk(1), chunk(2)]);
+    await db.addChunks([chunk(2), chunk(3), chunk(1), chunk(4)]);
+    const there = await db.chunks([1, 2, 3, 4, 5].map((k) => chunk(k)[0]));
+    expect([...there.keys()].sort()).toEqual([1, 2, 3, 4].map((k) => chunk(k)[0]));
+    expect(new Uint8Array(there.get(chunk(3)[0])!)).toEqual(new Uint8Array(chunk(3)[1]));
+    await db.query("delete from chunks where hash = any($1)", [[...there.keys()]]);
+  });
+
   it("cuts arrays where their content says so, and sends them as they are stored", async () => {
     const long = Float64Array.from({ length: 60_000 }, (_, i) => Math.sin(i * i));
     const longer = Float64Array.from([...long.subarray(0, 20_000), 1, 2, 3, ...long.subarray(20_000)]);
