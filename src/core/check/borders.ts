@@ -1,4 +1,5 @@
 import { isBarrier, type Layout, type Structure } from "../layout/structure";
+import { Derived } from "../mesh/derived";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { type Border, crossesOwn } from "./contact";
@@ -43,7 +44,7 @@ export function borderOf(
   };
 }
 
-const cache = new WeakMap<Structure, BorderCorners>();
+const cache = new Derived<Structure, BorderCorners>("border corners");
 const NONE = 0xffffffff;
 
 function borderCorners(mesh: PolyMesh, layout: Layout, s: Structure, mapped: Uint8Array): BorderCorners {

@@ -1,5 +1,6 @@
 import { getBit, sameBits } from "../layout/bits";
 import { isBarrier, type Layout, type Structure, shellName, structureOf } from "../layout/layout";
+import { wedgeShells } from "../layout/shell-points";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { type Mat4, worldPositions } from "../mesh/transform";
@@ -69,20 +70,6 @@ function movedShells(mesh: PolyMesh, { uv: old }: Layout, layout: Layout): Uint3
   const out: number[] = [];
   for (let k = 0; k < touched.length; k++) if (touched[k]) out.push(k);
   return Uint32Array.from(out);
-}
-
-const shellsOfWedges = new WeakMap<Structure, Uint32Array>();
-
-/** The shell of every wedge, kept by structure. */
-function wedgeShells(mesh: PolyMesh, s: Structure): Uint32Array {
-  let out = shellsOfWedges.get(s);
-  if (!out) {
-    const { cornerFace } = topologyOf(mesh);
-    out = new Uint32Array(s.wedgeCount);
-    for (let c = 0; c < s.cornerWedge.length; c++) out[s.cornerWedge[c]!] = s.faceShell[cornerFace[c]!]!;
-    shellsOfWedges.set(s, out);
-  }
-  return out;
 }
 
 /** Names, counts and seam lengths: what does not depend on where the points lie. */

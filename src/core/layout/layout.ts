@@ -1,3 +1,4 @@
+import { Derived } from "../mesh/derived";
 import { cornerCount, faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
@@ -9,13 +10,19 @@ export * from "./structure";
 
 import { type Bits, getBit, makeBits, setBit } from "./bits";
 
-type Kept = { mapped: Bits; structure: Structure };
-const cache = new WeakMap<PolyMesh, WeakMap<Bits, Kept>>();
+/** A mesh under its bits, as that from which a structure follows. */
+interface Under {
+  readonly mapped: Bits;
+}
+/** By mesh and cut bits: meshes of one size may share their bits. */
+const under = new WeakMap<PolyMesh, WeakMap<Bits, Under>>();
+const structures = new Derived<Under, Structure>("structure");
 
 /** Wedges and shells of a layout; derived once per mesh and bits, so moving points derives nothing anew. */
 export function structureOf(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">): Structure {
-  const kept = cache.get(mesh)?.get(set.cut);
-  if (kept && kept.mapped === set.mapped) return kept.structure;
+  const of = under.get(mesh)?.get(set.cut);
+  const kept = of?.mapped === set.mapped ? structures.get(of) : undefined;
+  if (kept) return kept;
   const structure = deriveStructure(mesh, set);
   seedStructure(mesh, set, structure);
   return structure;
@@ -23,12 +30,14 @@ export function structureOf(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">)
 
 /** Keeps a structure, derived here or elsewhere (another thread), for a mesh and its bits. */
 export function seedStructure(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">, structure: Structure): void {
-  let perMesh = cache.get(mesh);
+  let perMesh = under.get(mesh);
   if (!perMesh) {
     perMesh = new WeakMap();
-    cache.set(mesh, perMesh);
+    under.set(mesh, perMesh);
   }
-  perMesh.set(set.cut, { mapped: set.mapped, structure });
+  const of = { mapped: set.mapped };
+  perMesh.set(set.cut, of);
+  structures.set(of, structure);
 }
 
 function deriveStructure(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">): Structure {

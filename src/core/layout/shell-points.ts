@@ -1,3 +1,4 @@
+import { Derived } from "../mesh/derived";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { getBit, setBit } from "./bits";
@@ -41,12 +42,16 @@ export function withShellPoints(mesh: PolyMesh, set: Layout, changes: readonly S
 }
 
 interface ShellWedges {
+  readonly shellOf: Uint32Array;
   /** Wedges of shell s: wedges[start[s] .. start[s + 1] - 1]. */
   readonly start: Uint32Array;
   readonly wedges: Uint32Array;
 }
 
-const wedgeLists = new WeakMap<Structure, ShellWedges>();
+const wedgeLists = new Derived<Structure, ShellWedges>("wedges by shell");
+
+/** The shell of every wedge. */
+export const wedgeShells = (mesh: PolyMesh, s: Structure): Uint32Array => shellWedges(mesh, s).shellOf;
 
 /** Wedges by shell, for all shells at once in linear time; kept with the structure. */
 function shellWedges(mesh: PolyMesh, s: Structure): ShellWedges {
@@ -61,7 +66,7 @@ function shellWedges(mesh: PolyMesh, s: Structure): ShellWedges {
   const fill = start.slice(0, -1);
   const wedges = new Uint32Array(s.wedgeCount);
   for (let w = 0; w < shellOf.length; w++) wedges[fill[shellOf[w]!]!++] = w;
-  lists = { start, wedges };
+  lists = { shellOf, start, wedges };
   wedgeLists.set(s, lists);
   return lists;
 }

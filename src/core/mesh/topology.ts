@@ -1,3 +1,4 @@
+import { Derived } from "./derived";
 import { cornerCount, faceCount, type PolyMesh, vertexCount } from "./poly-mesh";
 
 /** Connectivity derived from a mesh. An edge may have one face (border), two (inner) or more (not manifold). */
@@ -14,7 +15,7 @@ export interface Topology {
   readonly edgeCorners: Uint32Array;
 }
 
-const cache = new WeakMap<PolyMesh, Topology>();
+const cache = new Derived<PolyMesh, Topology>("topology");
 
 /** The topology of a mesh; derived once per mesh, in linear time. */
 export function topologyOf(mesh: PolyMesh): Topology {
@@ -27,7 +28,7 @@ export function topologyOf(mesh: PolyMesh): Topology {
 }
 
 /** Keeps a topology that was derived elsewhere (another thread) for a mesh. */
-export const seedTopology = (mesh: PolyMesh, topology: Topology): void => void cache.set(mesh, topology);
+export const seedTopology = (mesh: PolyMesh, topology: Topology): void => cache.set(mesh, topology);
 
 function deriveTopology(mesh: PolyMesh): Topology {
   const corners = cornerCount(mesh);

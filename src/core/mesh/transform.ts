@@ -1,3 +1,4 @@
+import { Derived } from "./derived";
 import type { PolyMesh } from "./poly-mesh";
 
 /** 16 numbers, column-major: a point p goes to M p. */
@@ -26,7 +27,7 @@ export function transformPoints(m: Mat4, points: Float64Array): Float64Array {
   return out;
 }
 
-const cache = new WeakMap<PolyMesh, { key: Mat4; points: Float64Array }>();
+const cache = new Derived<PolyMesh, { key: Mat4; points: Float64Array }>("world positions");
 
 /** Vertex positions of a mesh under a transform; the last one asked for is kept per mesh. */
 export function worldPositions(mesh: PolyMesh, m: Mat4): Float64Array {

@@ -1,3 +1,4 @@
+import { Derived } from "./derived";
 import { faceCount, type PolyMesh } from "./poly-mesh";
 
 /** The one triangulation that measuring, unfolding, drawing and writing share. */
@@ -10,7 +11,7 @@ export interface Triangles {
   readonly faceStart: Uint32Array;
 }
 
-const cache = new WeakMap<PolyMesh, Triangles>();
+const cache = new Derived<PolyMesh, Triangles>("triangles");
 
 /** Triangles of a mesh: a fan for faces convex in 3D, best ears first for the rest. Faces under three corners have none. */
 export function trianglesOf(mesh: PolyMesh): Triangles {
@@ -23,7 +24,7 @@ export function trianglesOf(mesh: PolyMesh): Triangles {
 }
 
 /** Keeps triangles that were made elsewhere (another thread) for a mesh. */
-export const seedTriangles = (mesh: PolyMesh, triangles: Triangles): void => void cache.set(mesh, triangles);
+export const seedTriangles = (mesh: PolyMesh, triangles: Triangles): void => cache.set(mesh, triangles);
 
 function triangulate(mesh: PolyMesh): Triangles {
   const faceStart = new Uint32Array(faceCount(mesh) + 1);

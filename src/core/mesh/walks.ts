@@ -1,8 +1,9 @@
 import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
+import { Derived } from "./derived";
 import type { PolyMesh } from "./poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "./topology";
 
-const graphs = new WeakMap<PolyMesh, Graph>();
+const graphs = new Derived<PolyMesh, Graph>("vertex graph");
 
 /** Vertices of a mesh as a graph along its edges; links are edges. */
 export function vertexGraph(mesh: PolyMesh): Graph {
