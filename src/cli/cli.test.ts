@@ -3,6 +3,7 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { createRequire } from "node:module";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { build } from "esbuild";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { assemble, box, lathe } from "../../demo/kit";
 import { writeObj } from "../core/formats/obj-write";
@@ -12,17 +13,28 @@ const folder = mkdtempSync(join(tmpdir(), "tavlin-cli-"));
 const at = (name: string) => join(folder, name);
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-function tavlin(...args: string[]) {
-  const done = spawnSync(process.execPath, ["--import", "tsx", join(root, "src/cli/main.ts"), ...args], {
-    cwd: root,
-    encoding: "utf8",
-  });
+/** The program as one file: reading it from its sources anew for every command would take longer than the commands. */
+const program = join(root, "test-results", "tavlin-cli.mjs");
+
+function run(command: string, args: readonly string[]) {
+  const done = spawnSync(process.execPath, [command, ...args], { cwd: root, encoding: "utf8" });
   return { status: done.status, out: done.stdout, said: done.stderr.trim() };
 }
+const tavlin = (...args: string[]) => run(program, args);
 
 const figures = (file: string) => JSON.parse(tavlin("measure", file, "--json").out) as Record<string, number>;
 
-beforeAll(() => {
+beforeAll(async () => {
+  await build({
+    entryPoints: [join(root, "src/cli/main.ts")],
+    outfile: program,
+    bundle: true,
+    platform: "node",
+    format: "esm",
+    packages: "external",
+    logLevel: "error",
+    alias: { "@": join(root, "src") },
+  });
   const crate = assemble("Crate", "cm", [], [{ name: "Crate", shape: box([3, 2, 1], [2, 2, 2]) }]);
   writeFileSync(at("crate.obj"), writeObj(crate, "crate").obj);
   const tube = assemble(
@@ -54,6 +66,11 @@ beforeAll(() => {
 });
 
 describe("the command line", () => {
+  it("is reached by the one way in", () => {
+    const help = run(join(root, "tavlin"), ["measure", at("nowhere.obj")]);
+    expect([help.status, help.said]).toEqual([1, `There is no file ${at("nowhere.obj")}.`]);
+  });
+
   it("makes a whole layout of a rabbit nobody here made", () => {
     expect(tavlin("make", at("rabbit.obj"), "-o", at("rabbit-out.obj")).status).toBe(0);
     const m = figures(at("rabbit-out.obj"));

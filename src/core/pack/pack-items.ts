@@ -1,6 +1,6 @@
 import { Stopped } from "../layout/stopped";
 import { UserError } from "../layout/user-error";
-import { boundsOf, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
+import { boundsOf, halfTurn, halfTurnRuns, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
 import { boxOf, Table } from "./table";
 
 export interface PackOptions {
@@ -283,31 +283,31 @@ interface Put {
 
 function putItem(table: Table, item: Item, side: number, padding: number, mayTurn: boolean): Put | null {
   const first = rasterise(item, side, padding);
-  let { body, w, h } = first;
+  const { w, h } = first;
   let best: (Put & { end: number }) | null = null;
-  for (let turn = 0; turn < (mayTurn ? 4 : 1); turn++) {
-    if (turn) {
-      body = quarterTurn(body, w, h);
-      [w, h] = [h, w];
-    }
-    const runs = runsOf(body, w, h);
+  turnsOf(first, mayTurn).forEach((runs, turn) => {
     const box = boxOf(runs);
     const at = table.lowestPlace(runs, box, best ? best.end : table.size);
-    if (!at) continue;
+    if (!at) return;
     const end = at.y + box.y1;
     if (!best || end < best.end || (end === best.end && at.x < best.x))
       best = { turn: turn as 0 | 1 | 2 | 3, x: at.x, y: at.y, first, end };
-  }
-  if (!best) return null;
+  });
+  const put = best as Put | null;
+  if (!put) return null;
   // Only the place taken needs the grown cells turned.
-  let { grown } = first;
-  [w, h] = [first.w, first.h];
-  for (let turn = 0; turn < best.turn; turn++) {
-    grown = quarterTurn(grown, w, h);
-    [w, h] = [h, w];
-  }
-  table.take(grown, w, h, best.x, best.y);
-  return best;
+  const half = put.turn >= 2 ? halfTurn(first.grown) : first.grown;
+  if (put.turn % 2) table.take(quarterTurn(half, w, h), h, w, put.x, put.y);
+  else table.take(half, w, h, put.x, put.y);
+  return put;
+}
+
+/** Runs of a shell's body as it stands, and turned by each number of quarters where it may be. */
+function turnsOf({ body, w, h }: Mask, mayTurn: boolean): Int32Array[] {
+  const upright = runsOf(body, w, h);
+  if (!mayTurn) return [upright];
+  const turned = runsOf(quarterTurn(body, w, h), h, w);
+  return [upright, turned, halfTurnRuns(upright, w, h), halfTurnRuns(turned, h, w)];
 }
 
 /** From the place of a turned frame in cells to the motion of the item in UV. */

@@ -4,15 +4,24 @@ export class Table {
   private readonly nextFree: Int16Array;
   private readonly stride: number;
 
+  /** Empty tables by size: copying one is quicker than making one. */
+  private static readonly blanks = new Map<number, Table>();
+
   /** @param like a table of the same size whose taken cells are taken here as well */
   constructor(
     readonly size: number,
-    like?: Table,
+    like: Table | null = Table.blank(size),
   ) {
     this.stride = size + 1;
     this.nextTaken = like?.nextTaken.slice() ?? new Int16Array(this.stride * size).fill(size);
     this.nextFree = like?.nextFree.slice() ?? new Int16Array(this.stride * size);
-    if (!like) for (let y = 0; y < size; y++) for (let x = 0; x <= size; x++) this.nextFree[y * this.stride + x] = x;
+    if (!like) for (let i = 0; i < this.nextFree.length; i++) this.nextFree[i] = i % this.stride;
+  }
+
+  private static blank(size: number): Table {
+    const made = Table.blanks.get(size) ?? new Table(size, null);
+    Table.blanks.set(size, made);
+    return made;
   }
 
   /**
@@ -26,8 +35,8 @@ export class Table {
     const { nextTaken, nextFree, stride, size } = this;
     const lastX = size - box.x1;
     const lastY = Math.min(size, below) - box.y1;
-    for (let y = -box.y0; y <= lastY; y++) {
-      let x = -box.x0;
+    for (let y = 0 - box.y0; y <= lastY; y++) {
+      let x = 0 - box.x0;
       let k = 0;
       let unchecked = runs.length;
       // Start at the run that collided last: its neighbour is the likeliest to collide next.
@@ -50,26 +59,41 @@ export class Table {
 
   /** Takes the cells of a grown mask whose frame lies at (x, y); what reaches over the edge is left out. */
   take(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
-    const { nextTaken, nextFree, stride, size } = this;
+    const { size } = this;
+    const [left, right] = [Math.max(0, x), Math.min(size, x + w)];
+    if (left >= right) return;
     for (let r = Math.max(0, -y); r < h && y + r < size; r++) {
-      const row = (y + r) * stride;
-      const end = Math.min(size, x + w);
-      if (end <= 0) return;
-      let taken = nextTaken[row + end]!;
-      let free = nextFree[row + end]!;
-      for (let c = end - 1; c >= 0; c--) {
-        const isTaken = nextTaken[row + c] === c || (c >= x && cells[r * w + c - x] === 1);
-        // To the left of the mask nothing changes any more once one cell has not changed.
-        if (c < x && (isTaken ? nextFree[row + c] === free : nextTaken[row + c] === taken)) break;
-        if (isTaken) {
-          taken = c;
-          nextTaken[row + c] = c;
-          nextFree[row + c] = free;
-        } else {
-          free = c;
-          nextFree[row + c] = c;
-          nextTaken[row + c] = taken;
-        }
+      const base = r * w - x;
+      // From the right, one run of cells after another.
+      for (let c = right; c > left; ) {
+        const last = cells.lastIndexOf(1, base + c - 1) - base;
+        if (last < left) break;
+        const before = cells.lastIndexOf(0, base + last) - base;
+        const first = Math.max(left, before + 1);
+        this.takeRun(y + r, first, last + 1);
+        c = first;
+      }
+    }
+  }
+
+  /** Takes the cells of a row from one up to another. */
+  private takeRun(y: number, from: number, to: number): void {
+    const { nextTaken, nextFree, stride } = this;
+    const row = y * stride;
+    let taken = from;
+    let free = nextTaken[row + to] === to ? nextFree[row + to]! : to;
+    nextFree.fill(free, row + from, row + to);
+    for (let c = from; c < to; c++) nextTaken[row + c] = c;
+    // To the left nothing changes any more once one cell has not changed.
+    for (let c = from - 1; c >= 0; c--) {
+      if (nextTaken[row + c] === c) {
+        if (nextFree[row + c] === free) return;
+        nextFree[row + c] = free;
+        taken = c;
+      } else {
+        if (nextTaken[row + c] === taken) return;
+        nextTaken[row + c] = taken;
+        free = c;
       }
     }
   }
