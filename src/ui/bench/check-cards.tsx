@@ -51,7 +51,7 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
       ) : (
         <span>{words}</span>
       )}
-      <span className={classes.actions}>
+      <div className={classes.actions}>
         {!accepted && repair && (
           <Button
             size="compact-xs"
@@ -73,7 +73,7 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
             {accepted ? "Take back" : "Accept"}
           </Button>
         )}
-      </span>
+      </div>
     </div>
   );
 }
@@ -106,7 +106,10 @@ export function CheckCards() {
       <section className={classes.card} aria-label="Findings">
         <h3>{found.length ? `${found.length} finding${found.length === 1 ? "" : "s"}` : "All well"}</h3>
         {found.length === 0 && (
-          <p>Nothing flips, overlaps, leaves its tile, lacks coordinates or stands too near; densities agree.</p>
+          <p>
+            {accepted.length ? "Nothing else" : "Nothing"} flips, overlaps, leaves its tile, lacks coordinates or stands
+            too near; densities agree.
+          </p>
         )}
         {found.map((f) => (
           <FindingLine key={f.kind} finding={f} />
@@ -116,7 +119,6 @@ export function CheckCards() {
           <FindingLine key={f.kind} finding={f} accepted />
         ))}
       </section>
-      <OperationCard plan={{ operation: "set-rules" }} main={false} />
       <section className={classes.card} aria-label="Figures">
         <h3>Figures</h3>
         <table className={classes.figures}>
@@ -141,6 +143,7 @@ export function CheckCards() {
           </div>
         ))}
       </section>
+      <OperationCard plan={{ operation: "set-rules" }} main={false} />
     </>
   );
 }

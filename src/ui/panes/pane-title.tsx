@@ -60,7 +60,7 @@ function SwatchRepeats() {
   return (
     <Select
       size="xs"
-      w={104}
+      w={80}
       aria-label="Cells of the swatch across a tile"
       title="Cells across a tile; with 8 every cell has a name of its own"
       allowDeselect={false}
