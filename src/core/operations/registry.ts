@@ -184,8 +184,16 @@ const Property = z.object({
   from: z.enum(["sets", "parts", "materials", "unit", "resolution", "rules"]).optional(),
 });
 
+const known = new Map<AnyOperation, readonly OptionField[]>();
+
 /** The fields of an operation's options, in the order of its schema. */
-export function optionFields(op: AnyOperation): OptionField[] {
+export function optionFields(op: AnyOperation): readonly OptionField[] {
+  const fields = known.get(op) ?? readFields(op);
+  known.set(op, fields);
+  return fields;
+}
+
+function readFields(op: AnyOperation): OptionField[] {
   const schema = z
     .object({ properties: z.record(z.string(), Property).default({}) })
     .parse(z.toJSONSchema(op.options, { io: "input" }));

@@ -4,12 +4,12 @@ import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
 import { useState } from "react";
 import { operationById, optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { type Outcome, useBench } from "../session/store";
+import { type Outcome, useBench, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
 import { keyOf } from "./keys";
 import { NoteList } from "./note-list";
 import { Field } from "./option-field";
-import { scopeWords } from "./scope-words";
+import { SCOPE_KEYS, scopeWords } from "./scope-words";
 import { type CardPlan, lengthWords, percent } from "./stages";
 
 /** Options shown at once; the others wait behind a line that opens them. */
@@ -49,7 +49,7 @@ function Result({ outcome }: { outcome: Outcome }) {
 
 /** One operation: what it does, what it will act on, its options, its button and its last result. */
 export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean }) {
-  const state = useBench();
+  const state = useBenchOf(...SCOPE_KEYS, "outcomes", "jobs");
   const op = operationById(plan.operation);
   const [open, setOpen] = useState(false);
   const fields = optionFields(op).filter((f) => !(f.name in (plan.preset ?? {})));

@@ -4,10 +4,10 @@ import { Button, Group, Text } from "@mantine/core";
 import { modals } from "@mantine/modals";
 import { operationById, optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { useBench } from "../session/store";
+import { useBenchOf } from "../session/store";
 import { BRIEF_PAGES } from "./brief-pages";
 import { Field } from "./option-field";
-import { scopeWords } from "./scope-words";
+import { SCOPE_KEYS, scopeWords } from "./scope-words";
 import { STAGES_SHOWN } from "./stages";
 
 type Preset = Readonly<Record<string, unknown>>;
@@ -32,7 +32,7 @@ export function runOrAsk(id: string, preset: Preset = {}): void {
 }
 
 function OperationForm({ id, preset }: { id: string; preset: Preset }) {
-  const state = useBench();
+  const state = useBenchOf(...SCOPE_KEYS);
   const op = operationById(id);
   if (!state.asset) return null;
   const { words, ready } = scopeWords(op, state);

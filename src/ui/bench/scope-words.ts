@@ -3,8 +3,12 @@ import { count } from "@/core/operations/words";
 import { facesOfItems, itemsOfFaces } from "../session/selection";
 import { type BenchState, countPicked } from "../session/store";
 
+/** What the words follow from. */
+export const SCOPE_KEYS = ["asset", "set", "kind", "picked", "hidden", "rows"] as const;
+type ScopeState = Pick<BenchState, (typeof SCOPE_KEYS)[number]>;
+
 /** What an operation would act on, in a sentence; and whether it can run at all. */
-export function scopeWords(op: AnyOperation, state: BenchState): { words: string; ready: boolean } {
+export function scopeWords(op: AnyOperation, state: ScopeState): { words: string; ready: boolean } {
   const { asset, set, kind, picked, hidden } = state;
   const visible = asset!.parts.filter((p) => !hidden.has(p.id));
   const n = countPicked(picked);

@@ -3,13 +3,13 @@
 import { Button, Kbd } from "@mantine/core";
 import { spotlight } from "@mantine/spotlight";
 import Link from "next/link";
-import { useBench } from "../session/store";
+import { useBench, useBenchOf } from "../session/store";
 import classes from "./stage-rail.module.css";
 import { STAGES_SHOWN } from "./stages";
 
 /** The stages in the order of the work, each with its own live figure. Nothing is locked. */
 export function StageRail() {
-  const state = useBench();
+  const state = useBenchOf("asset", "set", "summary", "measures", "faults", "stage");
   const { asset, summary, stage } = state;
   return (
     <header className={classes.rail}>

@@ -16,7 +16,10 @@ export interface StagePlan {
   readonly title: string;
   readonly cards: readonly CardPlan[];
   /** The stage's own live figure and how it stands. */
-  figure(s: Summary, state: BenchState): { words: string; tone: "good" | "warn" | "bad" | "plain" };
+  figure(
+    s: Summary,
+    state: Pick<BenchState, "asset" | "set" | "measures" | "faults">,
+  ): { words: string; tone: "good" | "warn" | "bad" | "plain" };
 }
 
 export const percent = (x: number, digits = 0): string => `${(100 * x).toFixed(digits)} %`;

@@ -99,17 +99,24 @@ function eachSide(
   }
 }
 
-/** Seams and borders in Sheet, every shape once; those under the pointer where it has them. */
+/** Shapes of which lines are asked for: those that follow the pointer change with it, the others stay. */
+export interface LinesOf {
+  wants(shape: ShapeId): boolean;
+  /** Points that shapes have while they follow the pointer. */
+  readonly live: ReadonlyMap<ShapeId, Float64Array>;
+}
+
+/** Seams and borders in Sheet, every shape once. */
 export function sheetLines(
   asset: Asset,
   set: UvSetId,
   hidden: ReadonlySet<PartId>,
-  live: ReadonlyMap<ShapeId, Float64Array>,
+  { wants, live }: LinesOf,
 ): LineSets {
   const out: LineSets = { seams: [], ticks: [], borders: [] };
   const step = 0.022;
   for (const shape of shapesOf(asset)) {
-    if (shape.parts.every((p) => hidden.has(p.id))) continue;
+    if (!wants(shape.id) || shape.parts.every((p) => hidden.has(p.id))) continue;
     const layout = layoutOf(shape, set);
     const uv = live.get(shape.id) ?? layout.uv;
     const t = topologyOf(shape.mesh);
@@ -208,14 +215,14 @@ export function wireGeometry(
   set: UvSetId,
   hidden: ReadonlySet<PartId>,
   pane: "form" | "sheet",
-  live: ReadonlyMap<ShapeId, Float64Array>,
+  { wants, live }: LinesOf,
 ): BufferGeometry {
   const out: number[] = [];
   for (const { part, first } of scene.drawn) {
     const own = shapeById(asset, part.shape);
     const gone =
       pane === "form" ? hidden.has(part.id) : placedShape(asset, own.id).parts.every((p) => hidden.has(p.id));
-    if (gone || (pane === "sheet" && !first)) continue;
+    if (gone || (pane === "sheet" && (!first || !wants(own.id)))) continue;
     const t = topologyOf(own.mesh);
     const layout = layoutOf(own, set);
     const s = pane === "sheet" ? structureOf(own.mesh, layout) : null;

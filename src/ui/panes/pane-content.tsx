@@ -6,8 +6,18 @@ import { BufferAttribute, BufferGeometry } from "three";
 import { LineMaterial } from "three/examples/jsm/lines/LineMaterial.js";
 import { LineSegments2 } from "three/examples/jsm/lines/LineSegments2.js";
 import { LineSegmentsGeometry } from "three/examples/jsm/lines/LineSegmentsGeometry.js";
+import type { ShapeId } from "@/core/layout/asset";
 import { type BenchState, useBench, useBenchOf } from "../session/store";
-import { edgeSegments, formLines, type Segments, sheetLines, vertexPoints, wireGeometry } from "./lines";
+import {
+  edgeSegments,
+  formLines,
+  type LineSets,
+  type LinesOf,
+  type Segments,
+  sheetLines,
+  vertexPoints,
+  wireGeometry,
+} from "./lines";
 import { type FaceTextures, faceMaterial, hatchMaterial, VIEW_NUMBER } from "./materials";
 import type { Scene } from "./scene";
 import { useSharedSwatch } from "./shared-scene";
@@ -30,42 +40,53 @@ function FirmLines({
 }) {
   const size = useThree((s) => s.size);
   const invalidate = useThree((s) => s.invalidate);
+  // The object and its material stay while its lines change: a new material would have its shader compiled anew, which
+  // takes longer than all else while shells follow the pointer.
   const line = useMemo(() => {
-    const geometry = new LineSegmentsGeometry();
-    if (segments.length) geometry.setPositions(segments);
     const material = new LineMaterial({ color, linewidth: width, depthTest: !through, transparent: true });
-    const object = new LineSegments2(geometry, material);
+    const object = new LineSegments2(new LineSegmentsGeometry(), material);
     object.renderOrder = order;
     object.frustumCulled = false;
-    object.visible = segments.length > 0;
     return object;
-  }, [segments, color, width, order, through]);
+  }, [color, width, order, through]);
+  useEffect(() => () => line.material.dispose(), [line]);
+  useEffect(() => {
+    const geometry = new LineSegmentsGeometry();
+    if (segments.length) geometry.setPositions(segments);
+    line.geometry = geometry;
+    line.visible = segments.length > 0;
+    invalidate();
+    return () => geometry.dispose();
+  }, [line, segments, invalidate]);
   useEffect(() => {
     line.material.resolution.set(size.width, size.height);
     invalidate();
   }, [line, size, invalidate]);
-  useEffect(
-    () => () => {
-      line.geometry.dispose();
-      line.material.dispose();
-    },
-    [line],
-  );
   return <primitive object={line} />;
 }
 
 /** What follows the pointer where nothing does. */
 const STILL: BenchState["live"] = new Map();
 
-function Wires({ scene, pane }: { scene: Scene; pane: Pane }) {
-  const asset = useBench((s) => s.asset);
-  const set = useBench((s) => s.set);
-  const hidden = useBench((s) => s.hidden);
+/** Shapes that follow the pointer, and all others: the lines of these stay as they are meanwhile. */
+function useLinesOf(pane: Pane): { still: LinesOf; moving: LinesOf | null } {
   // In Form nothing moves while shells follow the pointer.
   const live = useBench((s) => (pane === "sheet" ? s.live : STILL));
+  const key = [...live.keys()].join();
+  // Dependencies on purpose: the key stands for the shapes that move
+  const still = useMemo(() => {
+    const ids = new Set(live.keys());
+    return { wants: (id: ShapeId) => !ids.has(id), live: STILL };
+  }, [key]);
+  const moving = useMemo(() => (live.size ? { wants: (id: ShapeId) => live.has(id), live } : null), [live]);
+  return { still, moving };
+}
+
+function Wires({ scene, pane, of }: { scene: Scene; pane: Pane; of: LinesOf }) {
+  const { asset, set, hidden } = useBenchOf("asset", "set", "hidden");
   const geometry = useMemo(
-    () => (asset ? wireGeometry(scene, asset, set, hidden, pane, live) : null),
-    [scene, asset, set, hidden, pane, live],
+    () => (asset ? wireGeometry(scene, asset, set, hidden, pane, of) : null),
+    [scene, asset, set, hidden, pane, of],
   );
   useEffect(() => () => geometry?.dispose(), [geometry]);
   if (!geometry) return null;
@@ -96,6 +117,17 @@ function Dots({ points, through }: { points: number[]; through: boolean }) {
 }
 
 const HOVER_NONE: Segments = [];
+const NO_LINES: LineSets = { seams: [], ticks: [], borders: [] };
+
+function SeamLines({ lines, flat }: { lines: LineSets; flat: boolean }) {
+  return (
+    <>
+      <FirmLines segments={lines.borders} color="#6b6a66" width={1.2} order={4} through={flat} />
+      <FirmLines segments={lines.seams} color="#2e3a87" width={flat ? 1.6 : 2.4} order={5} through={flat} />
+      <FirmLines segments={lines.ticks} color="#2e3a87" width={flat ? 1 : 1.4} order={5} through={flat} />
+    </>
+  );
+}
 
 /** Faces, wires, seams and marks of one pane. */
 export function PaneContent({ scene, textures, pane }: { scene: Scene; textures: FaceTextures; pane: Pane }) {
@@ -110,7 +142,7 @@ export function PaneContent({ scene, textures, pane }: { scene: Scene; textures:
     "hover",
     "kind",
   );
-  const live = useBench((s) => (pane === "sheet" ? s.live : STILL));
+  const { still, moving } = useLinesOf(pane);
   const swatch = useSharedSwatch();
   const invalidate = useThree((s) => s.invalidate);
   const material = useMemo(() => faceMaterial(pane, textures, swatch), [pane, textures, swatch]);
@@ -125,8 +157,12 @@ export function PaneContent({ scene, textures, pane }: { scene: Scene; textures:
   });
   const lines = useMemo(() => {
     if (!asset) return null;
-    return pane === "form" ? formLines(scene, asset, set, hidden) : sheetLines(asset, set, hidden, live);
-  }, [scene, asset, set, hidden, pane, live]);
+    return pane === "form" ? formLines(scene, asset, set, hidden) : sheetLines(asset, set, hidden, still);
+  }, [scene, asset, set, hidden, pane, still]);
+  const movingLines = useMemo(
+    () => (asset && moving ? sheetLines(asset, set, hidden, moving) : NO_LINES),
+    [asset, set, hidden, moving],
+  );
   const pickedEdges = useMemo(
     () => (asset && kind === "edges" ? edgeSegments(scene, asset, set, picked, pane) : HOVER_NONE),
     [scene, asset, set, picked, kind, pane],
@@ -161,10 +197,10 @@ export function PaneContent({ scene, textures, pane }: { scene: Scene; textures:
           <planeGeometry args={[2, 2]} />
         </mesh>
       )}
-      {wires && <Wires scene={scene} pane={pane} />}
-      <FirmLines segments={lines.borders} color="#6b6a66" width={1.2} order={4} through={flat} />
-      <FirmLines segments={lines.seams} color="#2e3a87" width={flat ? 1.6 : 2.4} order={5} through={flat} />
-      <FirmLines segments={lines.ticks} color="#2e3a87" width={flat ? 1 : 1.4} order={5} through={flat} />
+      {wires && <Wires scene={scene} pane={pane} of={still} />}
+      {wires && moving && <Wires scene={scene} pane={pane} of={moving} />}
+      <SeamLines lines={lines} flat={flat} />
+      {flat && <SeamLines lines={movingLines} flat />}
       <FirmLines segments={pickedEdges} color="#8e2449" width={3.6} order={7} through={flat} />
       <FirmLines segments={previewEdges} color="#c98a1b" width={3} order={8} through={flat} />
       <FirmLines segments={hoverEdge} color="#1e7f86" width={3} order={8} through={flat} />

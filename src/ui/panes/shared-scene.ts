@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { CanvasTexture } from "three";
 import type { Asset, Part, ShapeId } from "@/core/layout/asset";
 import { facesOfItems } from "../session/selection";
-import { useBench } from "../session/store";
+import { useBenchOf } from "../session/store";
 import { fetchImages, imageLayers } from "./image-layers";
 import { type FaceTextures, swatchTexture } from "./materials";
 import {
@@ -57,7 +57,16 @@ const NOTHING: ReadonlyMap<ShapeId, Iterable<number>> = new Map();
  * marks and stretch rewritten in place. `stamp` changes whenever something did.
  */
 export function useSharedScene(): { scene: Scene; textures: FaceTextures; stamp: object } | null {
-  const { asset, set, picked, kind, hover, hidden, stretch, live } = useBench();
+  const { asset, set, picked, kind, hover, hidden, stretch, live } = useBenchOf(
+    "asset",
+    "set",
+    "picked",
+    "kind",
+    "hover",
+    "hidden",
+    "stretch",
+    "live",
+  );
   const shapes = useShapes(asset);
   // Dependencies on purpose: only other meshes, transforms or materials need another scene
   const built = useMemo(() => {

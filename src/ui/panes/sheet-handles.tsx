@@ -13,6 +13,8 @@ type Grip = "move" | "turn" | "scale";
 
 interface Held {
   readonly grip: Grip;
+  /** Where the pane lies in the window; asking at every move would have the page laid out anew each time. */
+  readonly frame: { readonly left: number; readonly top: number };
   readonly x: number;
   readonly y: number;
   readonly start: number;
@@ -55,16 +57,16 @@ export function SheetHandles({ view }: { view: SheetView }) {
     if (grip !== "move") e.stopPropagation();
     const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
     const [px, py] = [e.clientX - r.left, e.clientY - r.top];
+    const frame = { left: r.left, top: r.top };
     const start = grip === "turn" ? Math.atan2(cy - py, px - cx) : Math.hypot(px - cx, py - cy);
-    held.current = { grip, x: px, y: py, start, motion: STILL, live: null };
+    held.current = { grip, frame, x: px, y: py, start, motion: STILL, live: null };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
 
   const go = (e: ReactPointerEvent) => {
     const h = held.current;
     if (!h) return;
-    const r = (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
-    const [px, py] = [e.clientX - r.left, e.clientY - r.top];
+    const [px, py] = [e.clientX - h.frame.left, e.clientY - h.frame.top];
     if (h.motion === STILL && Math.hypot(px - h.x, py - h.y) < 3) return;
     e.stopPropagation();
     let next = STILL;
