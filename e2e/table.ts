@@ -14,6 +14,19 @@ export function drumObj(): Buffer {
   return Buffer.from(writeObj(asset, "drum").obj);
 }
 
+/** A cloth of n x n quads with folds in it, without coordinates. */
+export function clothObj(n: number): Buffer {
+  const rows: string[] = [];
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i <= n; i++) rows.push(`v ${i / 10} ${j / 10} ${Math.sin(i / 6) * Math.cos(j / 7)}`);
+  for (let j = 0; j < n; j++)
+    for (let i = 0; i < n; i++) {
+      const a = j * (n + 1) + i + 1;
+      rows.push(`f ${a} ${a + 1} ${a + n + 2} ${a + n + 1}`);
+    }
+  return Buffer.from(rows.join("\n"));
+}
+
 /** Drops files on Home as a person would, and waits for what they hold to be told. */
 export async function dropFiles(page: Page, files: ReadonlyArray<{ name: string; bytes: Uint8Array }>): Promise<void> {
   await page.goto("/");

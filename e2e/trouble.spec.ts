@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, bringIn, card, drumObj, onBench, picked, said, stage } from "./table";
+import { at, bringIn, card, clothObj, drumObj, onBench, picked, said, stage } from "./table";
 
 test("a file that cannot be read is refused in one sentence and leaves nothing behind", async ({ page }) => {
   await page.goto("/");
@@ -64,16 +64,7 @@ test("everything is reached by name, and parts are hidden and isolated", async (
 });
 
 test("long work is stopped at once and leaves the document as it was", async ({ page }) => {
-  const rows: string[] = [];
-  const n = 220;
-  for (let j = 0; j <= n; j++)
-    for (let i = 0; i <= n; i++) rows.push(`v ${i / 10} ${j / 10} ${Math.sin(i / 6) * Math.cos(j / 7)}`);
-  for (let j = 0; j < n; j++)
-    for (let i = 0; i < n; i++) {
-      const a = j * (n + 1) + i + 1;
-      rows.push(`f ${a} ${a + 1} ${a + n + 2} ${a + n + 1}`);
-    }
-  await bringIn(page, "cloth.obj", Buffer.from(rows.join("\n")));
+  await bringIn(page, "cloth.obj", clothObj(220));
   // An edit before it is still on its way to the database: Stop means the later work, and must not lose it.
   let letGo: () => void = () => {};
   const held = new Promise<void>((resolve) => {

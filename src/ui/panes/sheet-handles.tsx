@@ -21,6 +21,8 @@ interface Held {
   motion: Motion;
   /** Begun with the first motion. */
   live: Promise<LiveMove | null> | null;
+  /** Escape has taken it back. */
+  dropped: boolean;
 }
 
 /**
@@ -34,10 +36,12 @@ export function SheetHandles({ view }: { view: SheetView }) {
   const held = useRef<Held | null>(null);
   useEffect(() => {
     const letGo = (e: KeyboardEvent) => {
-      if (e.key !== "Escape" || !held.current) return;
+      const h = held.current;
+      if (e.key !== "Escape" || !h || h.dropped) return;
       e.stopPropagation();
-      void held.current.live?.then((live) => live?.drop());
-      held.current = null;
+      void h.live?.then((live) => live?.drop());
+      // Held until the button is let go, which then means nothing: not a click on what lies under it either.
+      h.dropped = true;
       setMotion(STILL);
     };
     addEventListener("keydown", letGo, true);
@@ -59,13 +63,17 @@ export function SheetHandles({ view }: { view: SheetView }) {
     const [px, py] = [e.clientX - r.left, e.clientY - r.top];
     const frame = { left: r.left, top: r.top };
     const start = grip === "turn" ? Math.atan2(cy - py, px - cx) : Math.hypot(px - cx, py - cy);
-    held.current = { grip, frame, x: px, y: py, start, motion: STILL, live: null };
+    held.current = { grip, frame, x: px, y: py, start, motion: STILL, live: null, dropped: false };
     e.currentTarget.setPointerCapture(e.pointerId);
   };
 
   const go = (e: ReactPointerEvent) => {
     const h = held.current;
     if (!h) return;
+    if (h.dropped) {
+      e.stopPropagation();
+      return;
+    }
     const [px, py] = [e.clientX - h.frame.left, e.clientY - h.frame.top];
     if (h.motion === STILL && Math.hypot(px - h.x, py - h.y) < 3) return;
     e.stopPropagation();
@@ -80,7 +88,7 @@ export function SheetHandles({ view }: { view: SheetView }) {
     h.motion = next;
     setMotion(next);
     h.live ??= beginMove();
-    void h.live.then((live) => live && held.current === h && live.update(next));
+    void h.live.then((live) => live && held.current === h && !h.dropped && live.update(next));
   };
 
   const end = async (e: ReactPointerEvent) => {
@@ -89,6 +97,7 @@ export function SheetHandles({ view }: { view: SheetView }) {
     held.current = null;
     if (h.motion === STILL && h.grip === "move") return;
     e.stopPropagation();
+    if (h.dropped) return;
     const live = await h.live;
     await live?.commit(h.motion);
     setMotion(STILL);
