@@ -5,6 +5,7 @@ import { type Asset, shapesOf } from "../core/layout/asset";
 import { withDelta } from "../core/layout/delta";
 import { shellName, structureOf } from "../core/layout/layout";
 import { UserError } from "../core/layout/user-error";
+import type { Shell } from "../core/mesh/indices";
 import { type Scope, Stopped } from "../core/operations/operation";
 import { OPERATIONS } from "../core/operations/registry";
 import { everything } from "../core/operations/scope";
@@ -79,7 +80,7 @@ describe("the document's host", () => {
     const { revision, asset } = host.load(await laidOut(paperLantern()));
     const shape = shapesOf(asset)[0]!;
     const layout = [...shape.layouts.values()][0]!;
-    const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0)]);
+    const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
     const motion = (du: number) => ({ du, dv: 0, turn: 0, scale: 1 });
     const dropped = host.begin(revision, "move", scope);
     host.update(dropped, motion(0.5));
@@ -107,7 +108,7 @@ describe("the document's host", () => {
     await host.measure(opened.revision, set, "area");
     const shape = shapesOf(opened.asset)[0]!;
     const layout = [...shape.layouts.values()][0]!;
-    const scope = picking(opened.asset, "shells", [shellName(structureOf(shape.mesh, layout), 0)]);
+    const scope = picking(opened.asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
     const moved = await host.edit(opened.revision, "move", { du: 0.3, turn: 30 }, scope, handle);
     const overtaken = host.measure(moved.revision, set, "area").catch((e: Error) => e);
     const { measures } = await host.measure(moved.revision, set, "area");

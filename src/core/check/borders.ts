@@ -1,5 +1,6 @@
 import { isBarrier, type Layout, type Structure } from "../layout/structure";
 import { Derived } from "../mesh/derived";
+import type { Edge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { type Border, crossesOwn } from "./contact";
@@ -55,7 +56,7 @@ function borderCorners(mesh: PolyMesh, layout: Layout, s: Structure, mapped: Uin
   const start = new Uint32Array(s.shellCount + 1);
   const open = new Uint8Array(s.shellCount);
   const all: number[] = [];
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (!isBarrier(t, layout, e)) continue;
     for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
       const c = t.edgeCorners[k]!;

@@ -1,6 +1,7 @@
 import { type Asset, shapesOf, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { edgeEnds, structureOf } from "../layout/layout";
+import type { Edge } from "../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { inputOf, layoutIn } from "./figures";
@@ -18,7 +19,7 @@ export function seamsNotWritable(asset: Asset, set: UvSetId): number {
       const [p, q] = [2 * s.cornerWedge[a]!, 2 * s.cornerWedge[b]!];
       return layout.uv[p] === layout.uv[q] && layout.uv[p + 1] === layout.uv[q + 1];
     };
-    for (let e = 0; e < t.edgeCount; e++) {
+    for (let e = 0 as Edge; e < t.edgeCount; e++) {
       if (edgeFaceCount(t, e) !== 2 || !getBit(layout.cut, e)) continue;
       const [a0, a1, b0, b1] = edgeEnds(shape.mesh, t, e);
       if (same(a0, b0) && same(a1, b1)) count++;

@@ -1,6 +1,7 @@
 import { getBit, sameBits } from "../layout/bits";
 import { isBarrier, type Layout, type Structure, shellName, structureOf } from "../layout/layout";
 import { wedgeShells } from "../layout/shell-points";
+import type { Edge, Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { type Mat4, worldPositions } from "../mesh/transform";
@@ -38,7 +39,7 @@ export function measureShape({ mesh, layout, metric, before, moved }: MeasureInp
   const work = { s, mesh, layout, world, t, scratch: new Scratch() };
   for (let i = 0; i < (fresh?.length ?? s.shellCount); i++) {
     const shell = fresh ? fresh[i]! : i;
-    if (figures.mapped[shell]) measureShell(figures, shell, work);
+    if (figures.mapped[shell]) measureShell(figures, shell as Shell, work);
   }
   const border = bordersOf({
     mesh,
@@ -75,14 +76,14 @@ function movedShells(mesh: PolyMesh, { uv: old }: Layout, layout: Layout): Uint3
 /** Names, counts and seam lengths: what does not depend on where the points lie. */
 function countShells(f: Measuring, s: Structure, mesh: PolyMesh, layout: Layout, world: Float64Array): void {
   const topology = topologyOf(mesh);
-  for (let k = 0; k < s.shellCount; k++) {
+  for (let k = 0 as Shell; k < s.shellCount; k++) {
     f.face[k] = shellName(s, k);
     f.mapped[k] = getBit(layout.mapped, f.face[k]!) ? 1 : 0;
     f.faces[k] = s.shellStart[k + 1]! - s.shellStart[k]!;
   }
   for (let g = 0; g < s.faceShell.length; g++)
     f.corners[s.faceShell[g]!]! += mesh.faceStart[g + 1]! - mesh.faceStart[g]!;
-  for (let e = 0; e < topology.edgeCount; e++) {
+  for (let e = 0 as Edge; e < topology.edgeCount; e++) {
     if (!isBarrier(topology, layout, e)) continue;
     const a = 3 * topology.edgeVertices[2 * e]!;
     const b = 3 * topology.edgeVertices[2 * e + 1]!;

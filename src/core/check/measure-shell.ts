@@ -1,4 +1,5 @@
 import { facesOfShell, type Layout, type Structure } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import type { Triangles } from "../mesh/triangulate";
 import type { Measuring } from "./shape-figures";
@@ -32,7 +33,7 @@ export class Scratch {
 }
 
 /** Measures one shell into the figures of its shape. */
-export function measureShell(f: Measuring, shell: number, work: Work): void {
+export function measureShell(f: Measuring, shell: Shell, work: Work): void {
   const { s, mesh, layout, world: p, t } = work;
   const faces = facesOfShell(s, shell);
   let room = 0;
@@ -148,7 +149,7 @@ const square = (x: number): number => x * x;
  * What needs the scale of the whole shell: energy and change of area of its triangles, and which of them are flipped.
  * A shell that was only moved leaves the triangles as they are.
  */
-function relateToShell(f: Measuring, shell: number, { s, t, scratch }: Work, best2: number, equal2: number): void {
+function relateToShell(f: Measuring, shell: Shell, { s, t, scratch }: Work, best2: number, equal2: number): void {
   const { values, area, sign, solid } = scratch;
   const side = f.majority[shell]!;
   const faces = facesOfShell(s, shell);
@@ -197,7 +198,7 @@ function relateToShell(f: Measuring, shell: number, { s, t, scratch }: Work, bes
 const SLACK = 1e-6;
 
 /** Where a shell lies in its tiles: told by its box where that is in one, else by its triangles. */
-function lieInTiles(f: Measuring, shell: number, { s, layout: { uv }, t }: Work): void {
+function lieInTiles(f: Measuring, shell: Shell, { s, layout: { uv }, t }: Work): void {
   const [u0, v0, u1, v1] = f.box.subarray(4 * shell, 4 * shell + 4) as unknown as [number, number, number, number];
   const [u, v] = [Math.floor(u0), Math.floor(v0)];
   f.outside[shell] = 0;

@@ -1,4 +1,5 @@
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { trianglesOf } from "../mesh/triangulate";
 import { borderOf } from "./borders";
@@ -109,7 +110,7 @@ function eachTriangle(
   const { mesh, layout } = shapes[shells.shape[k]!]!;
   const s = structureOf(mesh, layout);
   const t = trianglesOf(mesh);
-  for (const f of facesOfShell(s, shells.local[k]!))
+  for (const f of facesOfShell(s, shells.local[k]! as Shell))
     for (let i = t.faceStart[f]!; i < t.faceStart[f + 1]!; i++)
       act(
         layout.uv,

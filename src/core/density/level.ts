@@ -1,12 +1,13 @@
 import type { PlacedShape } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
 
 /** Areas of one mapped shell. */
 export interface ShellArea {
-  readonly shell: number;
+  readonly shell: Shell;
   readonly world: number;
   /** Signed: negative for a mirrored shell. */
   readonly uv: number;
@@ -19,7 +20,7 @@ export function shellAreas(shape: PlacedShape, layout: Layout): ShellArea[] {
   const world = worldPositions(mesh, shape.metric);
   const t = trianglesOf(mesh);
   const out: ShellArea[] = [];
-  for (let shell = 0; shell < s.shellCount; shell++) {
+  for (let shell = 0 as Shell; shell < s.shellCount; shell++) {
     const faces = facesOfShell(s, shell);
     if (!getBit(layout.mapped, faces[0]!)) continue;
     let [area, uv] = [0, 0];

@@ -2,6 +2,7 @@ import { type Asset, type PlacedShape, shapesOf, type UvSetId } from "../layout/
 import { getBit } from "../layout/bits";
 import { isBarrier, type Layout, structureOf } from "../layout/layout";
 import { tint, toHex } from "../layout/tints";
+import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { cleanName } from "./sanitize";
@@ -94,7 +95,7 @@ function drawPart(
   }
   const outline: string[] = [];
   const wires: string[] = [];
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     const barrier = isBarrier(t, set, e);
     if (!barrier && !options.wires) continue;
     for (let k = 0; k < (barrier ? edgeFaceCount(t, e) : 1); k++) {

@@ -1,3 +1,4 @@
+import type { Edge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { subMesh } from "../mesh/sub-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
@@ -196,7 +197,7 @@ function withSeamsBetween(whole: Shape, laid: Layout, owner: Int32Array, set: Uv
   if (!before) return laid;
   const t = topologyOf(whole.mesh);
   const cut = laid.cut.slice();
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2 || !getBit(before.cut, e)) continue;
     const [a, , b] = edgeEnds(whole.mesh, t, e);
     if (owner[t.cornerFace[a]!] !== owner[t.cornerFace[b]!]) setBit(cut, e);

@@ -1,3 +1,4 @@
+import type { Edge } from "../mesh/indices";
 import { cornerCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
 import { getBit, makeBits, setBit } from "./bits";
@@ -34,7 +35,7 @@ export function carryLayouts(to: PolyMesh, sources: readonly CarryFrom[]): Layou
   const t = topologyOf(to);
   for (const source of sources) {
     const from = topologyOf(source.mesh);
-    for (let e = 0; e < t.edgeCount; e++)
+    for (let e = 0 as Edge; e < t.edgeCount; e++)
       if (edgeFaceCount(t, e) === 2 && !getBit(cut, e) && wasCut(t, e, from, source)) setBit(cut, e);
   }
   return withPins(to, withBits(to, laid, cut), sources);

@@ -1,4 +1,5 @@
 import { Derived } from "../mesh/derived";
+import { type Edge, indices, type Shell, type Wedge } from "../mesh/indices";
 import { cornerCount, faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
@@ -45,7 +46,7 @@ function deriveStructure(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">): S
   const corners = iota(cornerCount(mesh));
   const faces = iota(faceCount(mesh));
   const ends = new Uint32Array(4);
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (isBarrier(t, set, e)) continue;
     edgeEndsInto(mesh, t, e, ends);
     unite(corners, ends[0]!, ends[2]!);
@@ -56,7 +57,14 @@ function deriveStructure(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">): S
   const shells = number(faces);
   const wedgeVertex = new Uint32Array(wedges.count);
   for (let c = 0; c < corners.length; c++) wedgeVertex[wedges.of[c]!] = mesh.cornerVertex[c]!;
-  return { wedgeCount: wedges.count, cornerWedge: wedges.of, wedgeVertex, ...listFaces(shells.of, shells.count) };
+  const cornerWedge = indices<Wedge>(wedges.of);
+  const faceShell = indices<Shell>(shells.of);
+  return {
+    wedgeCount: wedges.count,
+    cornerWedge,
+    wedgeVertex: indices(wedgeVertex),
+    ...listFaces(faceShell, shells.count),
+  };
 }
 
 /** Numbers the sets of a union-find in the order of their first members. */
@@ -107,7 +115,7 @@ export function layoutFromCorners(mesh: PolyMesh, cornerUv: Float64Array): Layou
   }
   const cut = makeBits(t.edgeCount);
   const ends = new Uint32Array(4);
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
     edgeEndsInto(mesh, t, e, ends);
     const [a0, a1, b0, b1] = [2 * ends[0]!, 2 * ends[1]!, 2 * ends[2]!, 2 * ends[3]!];

@@ -9,6 +9,7 @@ import { measure } from "../check/measure";
 import { decodeAsset, encodeAsset } from "../formats/asset-bundle";
 import { readGltf } from "../formats/gltf/read";
 import { writeGlb } from "../formats/gltf/write";
+import type { Edge } from "../mesh/indices";
 import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import type { Mat4 } from "../mesh/transform";
@@ -42,9 +43,9 @@ const edgeScope = (edges: number[]) => ({
   selection: { kind: "edges" as const, items: new Map([["p1", Uint32Array.from(edges)]]) },
 });
 
-const edgeBetween = (mesh: PolyMesh, a: number, b: number): number => {
+const edgeBetween = (mesh: PolyMesh, a: number, b: number): Edge => {
   const { edgeVertices, edgeCount } = topologyOf(mesh);
-  for (let e = 0; e < edgeCount; e++)
+  for (let e = 0 as Edge; e < edgeCount; e++)
     if ([a, b].every((v) => v === edgeVertices[2 * e] || v === edgeVertices[2 * e + 1])) return e;
   throw new Error("no such edge");
 };
@@ -197,7 +198,7 @@ describe("the document model", () => {
         const set = layoutAt(drafted, i);
         const t = topologyOf(part.mesh);
         const inner = Array.from({ length: t.edgeCount }, (_, e) => e)
-          .filter((e) => edgeFaceCount(t, e) === 2 && !getBit(set.cut, e))
+          .filter((e) => edgeFaceCount(t, e as Edge) === 2 && !getBit(set.cut, e))
           .filter((_, i) => i % 5 === 0);
         const items = new Map([[part.id, Uint32Array.from(inner)]]);
         const scope = { set: "s1", parts: [part.parts[0]!.id], selection: { kind: "edges" as const, items } };
@@ -221,7 +222,7 @@ describe("bits", () => {
   it("moves no point when bits change", () => {
     const { mesh, set } = sheet(3);
     const bits = set.cut.slice();
-    for (let e = 0; e < topologyOf(mesh).edgeCount; e += 2)
+    for (let e = 0 as Edge; e < topologyOf(mesh).edgeCount; e = (e + 2) as Edge)
       if (edgeFaceCount(topologyOf(mesh), e) === 2) setBit(bits, e);
     const cut = withBits(mesh, set, bits);
     const [a, b] = [structureOf(mesh, set), structureOf(mesh, cut)];

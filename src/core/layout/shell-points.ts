@@ -1,4 +1,5 @@
 import { Derived } from "../mesh/derived";
+import { type Edge, type Indices, indices, type Shell, type Wedge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { getBit, setBit } from "./bits";
@@ -6,7 +7,7 @@ import { edgeEnds, facesOfShell, type Layout, type Structure, structureOf, withB
 
 /** New points for one shell: 2 per entry of `wedges`. */
 export interface ShellPoints {
-  readonly shell: number;
+  readonly shell: Shell;
   readonly wedges: Uint32Array;
   readonly uv: Float64Array;
 }
@@ -31,7 +32,7 @@ export function withShellPoints(mesh: PolyMesh, set: Layout, changes: readonly S
   for (const { shell } of fresh) for (const f of facesOfShell(s, shell)) setBit(mapped, f);
   const cut = set.cut.slice();
   const t = topologyOf(mesh);
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
     const [a, , b] = edgeEnds(mesh, t, e);
     const was = getBit(set.mapped, t.cornerFace[a]!) !== getBit(set.mapped, t.cornerFace[b]!);
@@ -72,20 +73,20 @@ function shellWedges(mesh: PolyMesh, s: Structure): ShellWedges {
 }
 
 /** Wedges of one shell, ascending, which is the order of its corners. Not to be written to. */
-export function wedgesOfShell(mesh: PolyMesh, set: Layout, shell: number): Uint32Array {
+export function wedgesOfShell(mesh: PolyMesh, set: Layout, shell: Shell): Indices<Wedge> {
   const s = structureOf(mesh, set);
   const { start, wedges } = shellWedges(mesh, s);
   facesOfShell(s, shell); // refuses a shell that is not there
-  return wedges.subarray(start[shell]!, start[shell + 1]!);
+  return indices(wedges.subarray(start[shell]!, start[shell + 1]!));
 }
 
 /** Whether any point of a shell is pinned: such a shell may not be moved as a whole. */
-export function hasPins(mesh: PolyMesh, layout: Layout, shell: number): boolean {
+export function hasPins(mesh: PolyMesh, layout: Layout, shell: Shell): boolean {
   if (!layout.pinned.some(Boolean)) return false;
   return wedgesOfShell(mesh, layout, shell).some((w) => getBit(layout.pinned, w));
 }
 
-export const isMapped = (mesh: PolyMesh, set: Layout, shell: number): boolean =>
+export const isMapped = (mesh: PolyMesh, set: Layout, shell: Shell): boolean =>
   getBit(set.mapped, facesOfShell(structureOf(mesh, set), shell)[0]!);
 
 /** Whether any face of the layout has coordinates. */

@@ -1,3 +1,4 @@
+import { type Corner, indices } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { mateCorner, topologyOf } from "../mesh/topology";
 import { isBarrier, type Layout, listFaces, type Structure } from "./structure";
@@ -88,7 +89,7 @@ class Regions {
       region.faces.push(face);
       for (let c = faceStart[face]!; c < faceStart[face + 1]!; c++) {
         if (isBarrier(t, this.bits, t.cornerEdge[c]!)) continue;
-        const other = t.cornerFace[mateCorner(t, c)]!;
+        const other = t.cornerFace[mateCorner(t, c as Corner)]!;
         const owner = this.owner[other]!;
         if (owner) this.unite(r, this.rootOf(owner - 1));
         else {
@@ -138,5 +139,5 @@ function numbered(old: Structure, parted: ReadonlyMap<number, readonly number[][
     if (numbers[shell] === -1) numbers[shell] = next++;
     mark[f] = numbers[shell]!;
   }
-  return listFaces(mark, next);
+  return listFaces(indices(mark), next);
 }

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { lathe } from "../../../demo/kit";
+import type { Edge } from "../mesh/indices";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { edgeLoop } from "../mesh/walks";
@@ -52,7 +53,7 @@ describe("a structure after cuts", () => {
       fc.property(fc.array(line, { maxLength: 3 }), fc.array(line, { minLength: 1, maxLength: 4 }), (before, more) => {
         const mesh = vase();
         const bits = (list: readonly number[], cut: Uint8Array) => {
-          for (const e of list) for (const x of edgeLoop(mesh, e)) setBit(cut, x);
+          for (const e of list) for (const x of edgeLoop(mesh, e as Edge)) setBit(cut, x);
           return cut;
         };
         const mapped = fullBits(mesh.faceStart.length - 1);
@@ -82,7 +83,7 @@ describe("a structure after cuts", () => {
     const pinned = { ...start, pinned: start.pinned.slice() };
     setBit(pinned.pinned, 3);
     const cut = start.cut.slice();
-    for (let e = 0; e < t.edgeCount; e += 2) if (edgeFaceCount(t, e) === 2) setBit(cut, e);
+    for (let e = 0 as Edge; e < t.edgeCount; e = (e + 2) as Edge) if (edgeFaceCount(t, e) === 2) setBit(cut, e);
     const after = withBits(mesh, pinned, cut);
     const [old, now] = [structureOf(mesh, pinned), structureOf(mesh, after)];
     for (let c = 0; c < mesh.cornerVertex.length; c++) {

@@ -1,3 +1,4 @@
+import { type Edge, indices, type Vertex, type Wedge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { type Topology, topologyOf } from "../mesh/topology";
 import type { Bits } from "./bits";
@@ -43,14 +44,14 @@ export function structureAfterCuts(mesh: PolyMesh, old: Structure, layout: Cuts,
 }
 
 /** Edges that become barriers; null when a cut was taken away. */
-function newCuts(t: Topology, layout: Cuts, cut: Bits): number[] | null {
-  const out: number[] = [];
+function newCuts(t: Topology, layout: Cuts, cut: Bits): Edge[] | null {
+  const out: Edge[] = [];
   for (let i = 0; i < cut.length; i++) {
     const was = layout.cut[i]!;
     const is = cut[i]!;
     if (was === is) continue;
     if (was & ~is) return null;
-    for (let e = 8 * i; e < Math.min(8 * i + 8, t.edgeCount); e++)
+    for (let e = (8 * i) as Edge; e < Math.min(8 * i + 8, t.edgeCount); e++)
       if (getBit(cut, e) && !isBarrier(t, layout, e)) out.push(e);
   }
   return out;
@@ -66,7 +67,7 @@ function splitWedges(
   old: Structure,
   before: Cuts,
   after: Cuts,
-  edges: readonly number[],
+  edges: readonly Edge[],
 ): Group[] {
   const ends = new Uint32Array(4);
   const seen = new Set<number>();
@@ -129,12 +130,13 @@ function addWedges(old: Structure, groups: readonly Group[]) {
     for (; corner < group[0]!; corner++) if (cornerWedge[corner] === seen) seen++;
     added.push({ at: seen + added.length, from: cornerWedge[corner]! });
   }
-  const now = renumbered(cornerWedge, wedgeCount, added, groups[0]![0]!);
+  const now: Uint32Array = renumbered(cornerWedge, wedgeCount, added, groups[0]![0]!);
   groups.forEach((group, k) => {
     for (const c of group) now[c] = added[k]!.at;
   });
-  const vertices = withAdded(wedgeVertex, 1, added);
-  return { wedges: { wedgeCount: wedgeCount + added.length, cornerWedge: now, wedgeVertex: vertices }, added };
+  const numbered = indices<Wedge>(now);
+  const vertices = indices<Vertex>(withAdded<Uint32Array>(wedgeVertex, 1, added));
+  return { wedges: { wedgeCount: wedgeCount + added.length, cornerWedge: numbered, wedgeVertex: vertices }, added };
 }
 
 /** Wedges of corners under numbers that make room for added ones; before corner `first` all stay as they are. */

@@ -1,3 +1,13 @@
+import {
+  type Corner,
+  type Edge,
+  type Face,
+  type Indices,
+  indices,
+  type Shell,
+  type Vertex,
+  type Wedge,
+} from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology } from "../mesh/topology";
 import type { ShapeId } from "./asset";
@@ -22,17 +32,17 @@ export interface Layout {
  */
 export interface Structure {
   readonly wedgeCount: number;
-  readonly cornerWedge: Uint32Array;
-  readonly wedgeVertex: Uint32Array;
+  readonly cornerWedge: Indices<Wedge>;
+  readonly wedgeVertex: Indices<Vertex>;
   readonly shellCount: number;
-  readonly faceShell: Uint32Array;
+  readonly faceShell: Indices<Shell>;
   /** Faces of shell s: shellFaces[shellStart[s] .. shellStart[s + 1] - 1], ascending. */
   readonly shellStart: Uint32Array;
-  readonly shellFaces: Uint32Array;
+  readonly shellFaces: Indices<Face>;
 }
 
 /** Whether layout ends at edge e: faces on its two sides are not joined there. */
-export function isBarrier(t: Topology, set: Pick<Layout, "cut" | "mapped">, e: number): boolean {
+export function isBarrier(t: Topology, set: Pick<Layout, "cut" | "mapped">, e: Edge): boolean {
   if (edgeFaceCount(t, e) !== 2 || getBit(set.cut, e)) return true;
   const a = t.edgeCorners[t.edgeCornerStart[e]!]!;
   const b = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
@@ -43,7 +53,7 @@ export function isBarrier(t: Topology, set: Pick<Layout, "cut" | "mapped">, e: n
  * Corners that stand at the two ends of a two-sided edge, on either side: [a0, a1, b0, b1], a0 and b0 at the first
  * vertex of the edge's first corner, whatever the winding of the second face.
  */
-export function edgeEnds(mesh: PolyMesh, t: Topology, e: number): [number, number, number, number] {
+export function edgeEnds(mesh: PolyMesh, t: Topology, e: Edge): [Corner, Corner, Corner, Corner] {
   const a0 = t.edgeCorners[t.edgeCornerStart[e]!]!;
   const other = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
   const a1 = t.cornerNext[a0]!;
@@ -52,7 +62,7 @@ export function edgeEnds(mesh: PolyMesh, t: Topology, e: number): [number, numbe
 }
 
 /** The same into four places, for hot loops. */
-export function edgeEndsInto(mesh: PolyMesh, t: Topology, e: number, out: Uint32Array): void {
+export function edgeEndsInto(mesh: PolyMesh, t: Topology, e: Edge, out: Uint32Array): void {
   const start = t.edgeCornerStart[e]!;
   const a = t.edgeCorners[start]!;
   const b = t.edgeCorners[start + 1]!;
@@ -64,9 +74,9 @@ export function edgeEndsInto(mesh: PolyMesh, t: Topology, e: number, out: Uint32
 }
 
 /** @throws RangeError for a shell that is not there: a subarray from nothing to nothing would be all faces */
-export function facesOfShell(s: Structure, shell: number): Uint32Array {
+export function facesOfShell(s: Structure, shell: Shell): Indices<Face> {
   if (!(shell >= 0 && shell < s.shellCount)) throw new RangeError(`There is no shell ${shell} of ${s.shellCount}.`);
-  return s.shellFaces.subarray(s.shellStart[shell]!, s.shellStart[shell + 1]!);
+  return indices(s.shellFaces.subarray(s.shellStart[shell]!, s.shellStart[shell + 1]!));
 }
 
 /**
@@ -79,21 +89,21 @@ export interface ShellRef {
 }
 
 /** The name of a shell: its least face. */
-export const shellName = (s: Structure, shell: number): number => s.shellFaces[s.shellStart[shell]!]!;
+export const shellName = (s: Structure, shell: Shell): Face => s.shellFaces[s.shellStart[shell]!]!;
 
 /** The shell of a name, in constant time; null when no shell has that least face any more. */
-export function shellNamed(s: Structure, name: number): number | null {
+export function shellNamed(s: Structure, name: number): Shell | null {
   const shell = s.faceShell[name];
   return shell !== undefined && shellName(s, shell) === name ? shell : null;
 }
 
 /** Faces by shell, ascending. */
-export function listFaces(faceShell: Uint32Array, shellCount: number) {
+export function listFaces(faceShell: Indices<Shell>, shellCount: number) {
   const shellStart = new Uint32Array(shellCount + 1);
   for (let f = 0; f < faceShell.length; f++) shellStart[faceShell[f]! + 1]!++;
   for (let s = 0; s < shellCount; s++) shellStart[s + 1]! += shellStart[s]!;
   const fill = shellStart.slice(0, -1);
   const shellFaces = new Uint32Array(faceShell.length);
   for (let f = 0; f < faceShell.length; f++) shellFaces[fill[faceShell[f]!]!++] = f;
-  return { shellCount, faceShell, shellStart, shellFaces };
+  return { shellCount, faceShell, shellStart, shellFaces: indices<Face>(shellFaces) };
 }

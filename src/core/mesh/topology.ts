@@ -1,4 +1,5 @@
 import { Derived } from "./derived";
+import { type Corner, type Edge, type Face, type Indices, indices } from "./indices";
 import { cornerCount, faceCount, type PolyMesh, vertexCount } from "./poly-mesh";
 
 /** Connectivity derived from a mesh. An edge may have one face (border), two (inner) or more (not manifold). */
@@ -7,12 +8,12 @@ export interface Topology {
   /** 2 per edge, in the direction of the first corner that uses it. */
   readonly edgeVertices: Uint32Array;
   /** Edge leaving each corner, towards the next corner of its face. */
-  readonly cornerEdge: Uint32Array;
-  readonly cornerFace: Uint32Array;
-  readonly cornerNext: Uint32Array;
+  readonly cornerEdge: Indices<Edge>;
+  readonly cornerFace: Indices<Face>;
+  readonly cornerNext: Indices<Corner>;
   /** Corners (and so faces) on edge e: edgeCorners[edgeCornerStart[e] .. edgeCornerStart[e + 1] - 1]. */
   readonly edgeCornerStart: Uint32Array;
-  readonly edgeCorners: Uint32Array;
+  readonly edgeCorners: Indices<Corner>;
 }
 
 const cache = new Derived<PolyMesh, Topology>("topology");
@@ -52,7 +53,15 @@ function deriveTopology(mesh: PolyMesh): Topology {
   const fill = edgeCornerStart.slice(0, edgeCount);
   const edgeCorners = new Uint32Array(corners);
   for (let c = 0; c < corners; c++) edgeCorners[fill[cornerEdge[c]!]!++] = c;
-  return { edgeCount, edgeVertices, cornerEdge, cornerFace, cornerNext, edgeCornerStart, edgeCorners };
+  return {
+    edgeCount,
+    edgeVertices,
+    cornerEdge: indices(cornerEdge),
+    cornerFace: indices(cornerFace),
+    cornerNext: indices(cornerNext),
+    edgeCornerStart,
+    edgeCorners: indices(edgeCorners),
+  };
 }
 
 function cornerLinks(mesh: PolyMesh) {
@@ -106,13 +115,13 @@ function firstCornerOfEdge(mesh: PolyMesh, cornerNext: Uint32Array): Uint32Array
 }
 
 /** How many faces use edge e: 1 border, 2 inner, more: not manifold. */
-export const edgeFaceCount = (t: Topology, e: number): number => t.edgeCornerStart[e + 1]! - t.edgeCornerStart[e]!;
+export const edgeFaceCount = (t: Topology, e: Edge): number => t.edgeCornerStart[e + 1]! - t.edgeCornerStart[e]!;
 
 /** First corner on edge e. */
-export const edgeCorner = (t: Topology, e: number): number => t.edgeCorners[t.edgeCornerStart[e]!]!;
+export const edgeCorner = (t: Topology, e: Edge): Corner => t.edgeCorners[t.edgeCornerStart[e]!]!;
 
 /** The corner across the edge of corner c, or -1 where the edge has not exactly two faces. */
-export function mateCorner(t: Topology, c: number): number {
+export function mateCorner(t: Topology, c: Corner): Corner | -1 {
   const start = t.edgeCornerStart[t.cornerEdge[c]!]!;
   if (t.edgeCornerStart[t.cornerEdge[c]! + 1]! - start !== 2) return -1;
   const a = t.edgeCorners[start]!;
@@ -120,5 +129,5 @@ export function mateCorner(t: Topology, c: number): number {
 }
 
 /** Whether the two faces of an edge run along it in opposite directions, as they do in a consistently wound mesh. */
-export const windsAlike = (mesh: PolyMesh, t: Topology, c: number, mate: number): boolean =>
+export const windsAlike = (mesh: PolyMesh, t: Topology, c: Corner, mate: Corner): boolean =>
   mesh.cornerVertex[c] !== mesh.cornerVertex[mate] || mesh.cornerVertex[c] === mesh.cornerVertex[t.cornerNext[c]!];

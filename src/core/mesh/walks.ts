@@ -1,5 +1,6 @@
 import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
 import { Derived } from "./derived";
+import { type Edge, type Face, type Indices, indices } from "./indices";
 import type { PolyMesh } from "./poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf } from "./topology";
 
@@ -22,7 +23,7 @@ export function vertexGraph(mesh: PolyMesh): Graph {
  * The loop of edges through one edge: straight on at vertices where four edges meet, along the border on borders; it
  * ends at any other vertex, or where it closes.
  */
-export function edgeLoop(mesh: PolyMesh, edge: number): Uint32Array {
+export function edgeLoop(mesh: PolyMesh, edge: Edge): Indices<Edge> {
   const t = topologyOf(mesh);
   const seen = new Set([edge]);
   for (const end of [1, 0]) {
@@ -30,29 +31,29 @@ export function edgeLoop(mesh: PolyMesh, edge: number): Uint32Array {
     let v = t.edgeVertices[2 * edge + end]!;
     for (;;) {
       const next = straightOn(mesh, t, e, v);
-      if (next < 0 || seen.has(next)) break;
+      if (next === null || seen.has(next)) break;
       seen.add(next);
       v = t.edgeVertices[2 * next]! === v ? t.edgeVertices[2 * next + 1]! : t.edgeVertices[2 * next]!;
       e = next;
     }
   }
-  return Uint32Array.from(seen).sort();
+  return indices(Uint32Array.from(seen).sort());
 }
 
-function straightOn(mesh: PolyMesh, t: Topology, edge: number, v: number): number {
+function straightOn(mesh: PolyMesh, t: Topology, edge: Edge, v: number): Edge | null {
   const g = vertexGraph(mesh);
-  const around = Array.from(g.link.subarray(g.start[v]!, g.start[v + 1]!));
+  const around = [...indices<Edge>(g.link.subarray(g.start[v]!, g.start[v + 1]!))];
   if (edgeFaceCount(t, edge) === 1) {
     const border = around.filter((e) => e !== edge && edgeFaceCount(t, e) === 1);
-    return border.length === 1 ? border[0]! : -1;
+    return border.length === 1 ? border[0]! : null;
   }
-  if (around.length !== 4) return -1;
+  if (around.length !== 4) return null;
   const mine = new Set(facesOf(t, edge));
   const across = around.filter((e) => e !== edge && facesOf(t, e).every((f) => !mine.has(f)));
-  return across.length === 1 ? across[0]! : -1;
+  return across.length === 1 ? across[0]! : null;
 }
 
-const facesOf = (t: Topology, e: number): number[] =>
+const facesOf = (t: Topology, e: Edge): Face[] =>
   Array.from(t.edgeCorners.subarray(t.edgeCornerStart[e]!, t.edgeCornerStart[e + 1]!), (c) => t.cornerFace[c]!);
 
 /**
@@ -60,15 +61,15 @@ const facesOf = (t: Topology, e: number): number[] =>
  *
  * @param length per edge
  */
-export function edgePath(mesh: PolyMesh, length: Float64Array, from: number, to: number): Uint32Array {
+export function edgePath(mesh: PolyMesh, length: Float64Array, from: Edge, to: Edge): Indices<Edge> {
   const t = topologyOf(mesh);
-  const ends = (e: number) => [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!] as const;
+  const ends = (e: Edge) => [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!] as const;
   const paths = shortestPaths(vertexGraph(mesh), length, ends(from));
   const [a, b] = ends(to);
   const target = paths.distance[a]! <= paths.distance[b]! ? a : b;
   const out = new Set([to]);
-  if (!Number.isFinite(paths.distance[target]!)) return Uint32Array.from(out);
+  if (!Number.isFinite(paths.distance[target]!)) return indices(Uint32Array.from(out));
   out.add(from);
-  for (let v = target; paths.before[v]! >= 0; v = paths.before[v]!) out.add(paths.via[v]!);
-  return Uint32Array.from(out);
+  for (let v = target; paths.before[v]! >= 0; v = paths.before[v]!) out.add(paths.via[v]! as Edge);
+  return indices(Uint32Array.from(out));
 }

@@ -3,6 +3,7 @@ import { withLayouts } from "../layout/asset";
 import { countBits, getBit, setBit } from "../layout/bits";
 import { withBits } from "../layout/layout";
 import { UserError } from "../layout/user-error";
+import type { Edge } from "../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { creasedEdges, withoutLooseEnds } from "../seams/creased";
@@ -44,7 +45,7 @@ export const creased: EditOperation<z.infer<typeof options>> = {
       const t = topologyOf(mesh);
       let bits = creasedEdges(mesh, worldPositions(mesh, shape.metric), (angle * Math.PI) / 180);
       if (materials) {
-        for (let e = 0; e < t.edgeCount; e++) {
+        for (let e = 0 as Edge; e < t.edgeCount; e++) {
           if (edgeFaceCount(t, e) !== 2) continue;
           const [a, b] = [0, 1].map((k) => mesh.faceMaterial[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]! + k]!]!]);
           if (a !== b) setBit(bits, e);

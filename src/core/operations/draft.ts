@@ -4,6 +4,7 @@ import { type Layout, structureOf } from "../layout/layout";
 import { turned, uprightAngle } from "../layout/orient";
 import { withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
+import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { seamCosts } from "../seams/edge-cost";
@@ -84,7 +85,8 @@ export const draft: EditOperation<z.infer<typeof options>> = {
 function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: Layout, up: number): Layout {
   const { shellCount, wedgeCount } = structureOf(mesh, layout);
   const scratch = new Int32Array(wedgeCount).fill(-1);
-  const points = Array.from({ length: shellCount }, (_, shell) => {
+  const points = Array.from({ length: shellCount }, (_, k) => {
+    const shell = k as Shell;
     const form = shellMesh(mesh, world, layout, shell, scratch);
     const uv = new Float64Array(2 * form.wedges.length);
     form.wedges.forEach((w, i) => {

@@ -8,6 +8,7 @@ import { writeGlb } from "../formats/gltf/write";
 import { type Asset, shapesOf } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { shellName, structureOf } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import { transformPoints } from "../mesh/transform";
 import { runEdit } from "./run";
 
@@ -38,7 +39,7 @@ describe("what is picked", () => {
   it("is packed clear of what is not picked, or is locked, which stays where it is", async () => {
     const packed = await edit(await crates(), "pack", { padding: 4, resolution: 512 });
     const shells = structureOf(shapeAt(packed, 1).mesh, layoutAt(packed, 1));
-    const all = Array.from({ length: shells.shellCount }, (_, k) => shellName(shells, k));
+    const all = Array.from({ length: shells.shellCount }, (_, k) => shellName(shells, k as Shell));
     const again = await edit(
       packed,
       "pack",

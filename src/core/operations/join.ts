@@ -5,6 +5,7 @@ import { edgeEnds, facesOfShell, type Layout, structureOf, withBits, withPoints 
 import { bestFit } from "../layout/orient";
 import { hasPins, wedgesOfShell, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
+import type { Edge, Shell } from "../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { shellMesh } from "../unfold/shell-mesh";
@@ -31,7 +32,7 @@ export const join: EditOperation<Record<string, never>> = {
     let total = 0;
     const changes = edgesInScope(asset, scope).flatMap(({ shape, layout, edges }) => {
       const t = topologyOf(shape.mesh);
-      const seams = edges.filter((e) => edgeFaceCount(t, e) === 2 && getBit(layout.cut, e));
+      const seams = edges.filter((e) => edgeFaceCount(t, e as Edge) === 2 && getBit(layout.cut, e));
       total += seams.length;
       return seams.length ? [{ shape: shape.id, set: scope.set, layout: joinEdges(shape, layout, seams) }] : [];
     });
@@ -58,7 +59,7 @@ function mates(shape: PlacedShape, layout: Layout, seams: Uint32Array) {
   const t = topologyOf(shape.mesh);
   const s = structureOf(shape.mesh, layout);
   return Array.from(seams, (e) => {
-    const [a0, a1, b0, b1] = edgeEnds(shape.mesh, t, e);
+    const [a0, a1, b0, b1] = edgeEnds(shape.mesh, t, e as Edge);
     return {
       a: [s.cornerWedge[a0]!, s.cornerWedge[a1]!] as const,
       b: [s.cornerWedge[b0]!, s.cornerWedge[b1]!] as const,
@@ -73,7 +74,7 @@ function bringTogether(shape: PlacedShape, layout: Layout, seams: Uint32Array): 
   const { mesh } = shape;
   const s = structureOf(mesh, layout);
   const pairs = mates(shape, layout, seams);
-  const size = (shell: number) => facesOfShell(s, shell).length;
+  const size = (shell: Shell) => facesOfShell(s, shell).length;
   const waiting = new Set(pairs.flatMap((p) => [p.shellA, p.shellB]));
   const pinned = new Set([...waiting].filter((shell) => hasPins(mesh, layout, shell)));
   const order = [...waiting].sort((a, b) => size(b) - size(a));
@@ -91,7 +92,7 @@ function bringTogether(shape: PlacedShape, layout: Layout, seams: Uint32Array): 
   return withPoints(layout, uv);
 }
 
-function nextTo(settled: ReadonlySet<number>, pairs: ReturnType<typeof mates>): number | undefined {
+function nextTo(settled: ReadonlySet<number>, pairs: ReturnType<typeof mates>): Shell | undefined {
   for (const p of pairs) {
     if (settled.has(p.shellA) && !settled.has(p.shellB)) return p.shellB;
     if (settled.has(p.shellB) && !settled.has(p.shellA)) return p.shellA;
@@ -130,10 +131,10 @@ function moveOnto(
 }
 
 /** Shells of the joined layout in which mates did not meet. */
-function tornShells(shape: PlacedShape, brought: Layout, joined: Layout, seams: Uint32Array): Set<number> {
+function tornShells(shape: PlacedShape, brought: Layout, joined: Layout, seams: Uint32Array): Set<Shell> {
   const t = topologyOf(shape.mesh);
   const s = structureOf(shape.mesh, joined);
-  const torn = new Set<number>();
+  const torn = new Set<Shell>();
   mates(shape, brought, seams).forEach(({ a, b }, i) => {
     const at = (w: number) => [brought.uv[2 * w]!, brought.uv[2 * w + 1]!] as const;
     const length = Math.hypot(at(a[0])[0] - at(a[1])[0], at(a[0])[1] - at(a[1])[1]);
@@ -143,7 +144,7 @@ function tornShells(shape: PlacedShape, brought: Layout, joined: Layout, seams: 
   return torn;
 }
 
-function unfoldAgain(shape: PlacedShape, joined: Layout, shells: ReadonlySet<number>): Layout {
+function unfoldAgain(shape: PlacedShape, joined: Layout, shells: ReadonlySet<Shell>): Layout {
   const world = worldPositions(shape.mesh, shape.metric);
   const points = [...shells].map((shell) => {
     const form = shellMesh(shape.mesh, world, joined, shell);

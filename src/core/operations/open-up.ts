@@ -3,6 +3,7 @@ import { type PlacedShape, withLayouts } from "../layout/asset";
 import { setBit } from "../layout/bits";
 import { facesOfShell, type Layout, structureOf, withBits } from "../layout/layout";
 import { UserError } from "../layout/user-error";
+import type { Indices, Shell } from "../mesh/indices";
 import { worldPositions } from "../mesh/transform";
 import { seamCosts } from "../seams/edge-cost";
 import { openUp as openUpPiece } from "../seams/open-up";
@@ -46,7 +47,7 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
   },
 };
 
-function openShells(shape: PlacedShape, layout: Layout, shells: Uint32Array, seen: Float32Array, tips: boolean) {
+function openShells(shape: PlacedShape, layout: Layout, shells: Indices<Shell>, seen: Float32Array, tips: boolean) {
   const { mesh } = shape;
   const world = worldPositions(mesh, shape.metric);
   const source = sourceOf(mesh, world, seamCosts(mesh, world, seen));
@@ -54,7 +55,7 @@ function openShells(shape: PlacedShape, layout: Layout, shells: Uint32Array, see
   const cut = layout.cut.slice();
   let opened = 0;
   for (const shell of shells) {
-    let waiting = [facesOfShell(s, shell)];
+    let waiting: Uint32Array[] = [facesOfShell(s, shell)];
     for (let round = 0; round < ROUNDS && waiting.length; round++) {
       const next: Uint32Array[] = [];
       for (const faces of waiting) {

@@ -11,6 +11,7 @@ import { writeObj } from "../formats/obj-write";
 import type { Asset } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { shellName, structureOf } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import { topologyOf } from "../mesh/topology";
 import type { Scope } from "./operation";
 import { OPERATIONS, operationById, optionFields, parseOptions } from "./registry";
@@ -19,7 +20,7 @@ import { everything } from "./scope";
 
 const crate = () => assemble("Crate", "cm", [], [{ name: "Crate", shape: box([3, 2, 1], [3, 2, 1]) }]);
 /** A shell by its number. */
-const onShell = (asset: Asset, shell: number): Scope =>
+const onShell = (asset: Asset, shell: Shell): Scope =>
   picking(asset, "shells", [shellName(structureOf(shapeAt(asset).mesh, layoutAt(asset)), shell)]);
 
 describe("the registry", () => {
@@ -50,8 +51,8 @@ describe("the registry", () => {
 describe("unfold", () => {
   it("keeps place, turn, density and handedness of a shell that has them", async () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
-    const moved = await edit(laid, "move", { du: 2, dv: 1, turn: 33, scale: 0.4 }, onShell(laid, 2));
-    const again = await edit(moved, "unfold", {}, onShell(moved, 2));
+    const moved = await edit(laid, "move", { du: 2, dv: 1, turn: 33, scale: 0.4 }, onShell(laid, 2 as Shell));
+    const again = await edit(moved, "unfold", {}, onShell(moved, 2 as Shell));
     const [a, b] = [layoutAt(moved, 0, 0).uv, layoutAt(again, 0, 0).uv];
     a.forEach((x, i) => {
       expect(b[i]).toBeCloseTo(x, 6);
@@ -60,7 +61,7 @@ describe("unfold", () => {
 
   it("lays new shells beside what is there, at its density, touching nothing", async () => {
     const seamed = await edit(crate(), "creased");
-    const one = await edit(seamed, "unfold", {}, onShell(seamed, 0));
+    const one = await edit(seamed, "unfold", {}, onShell(seamed, 0 as Shell));
     const all = await edit(
       one,
       "unfold",
@@ -70,9 +71,9 @@ describe("unfold", () => {
         selection: {
           kind: "shells",
           items: new Map(
-            [["p1", [1, 2, 3, 4, 5].map((k) => shellName(structureOf(shapeAt(one).mesh, layoutAt(one)), k))]].map(
-              ([id, names]) => [id as string, Uint32Array.from(names as number[])],
-            ),
+            [
+              ["p1", [1, 2, 3, 4, 5].map((k) => shellName(structureOf(shapeAt(one).mesh, layoutAt(one)), k as Shell))],
+            ].map(([id, names]) => [id as string, Uint32Array.from(names as number[])]),
           ),
         },
       },
@@ -112,7 +113,7 @@ describe("unfold", () => {
 describe("level", () => {
   it("brings shells to their mean, or to the density asked for, each about its own middle", async () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
-    const uneven = await edit(laid, "move", { scale: 3 }, onShell(laid, 1));
+    const uneven = await edit(laid, "move", { scale: 3 }, onShell(laid, 1 as Shell));
     expect(measure(uneven).texelDensityVariation!).toBeGreaterThan(0.1);
     const areaOf = (a: Asset) => shellAreas(shapeAt(a), layoutAt(a, 0, 0)).reduce((sum, s) => sum + Math.abs(s.uv), 0);
     const even = await edit(uneven, "level");
@@ -126,9 +127,9 @@ describe("level", () => {
 describe("move", () => {
   it("turns about the middle of what is picked, and leaves the rest where it is, to the last bit", async () => {
     const laid = await edit(await edit(crate(), "creased"), "unfold");
-    const turned = await edit(laid, "move", { turn: 90 }, onShell(laid, 3));
+    const turned = await edit(laid, "move", { turn: 90 }, onShell(laid, 3 as Shell));
     let back = turned;
-    for (let k = 0; k < 3; k++) back = await edit(back, "move", { turn: 90 }, onShell(back, 3));
+    for (let k = 0; k < 3; k++) back = await edit(back, "move", { turn: 90 }, onShell(back, 3 as Shell));
     const [before, after] = [layoutAt(laid, 0, 0), layoutAt(turned, 0, 0)];
     const s = structureOf(shapeAt(laid, 0).mesh, before);
     const mine = new Set(Array.from(s.cornerWedge).filter((_, c) => s.faceShell[c >> 2] === 3));

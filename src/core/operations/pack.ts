@@ -4,6 +4,7 @@ import { type Asset, type LayoutChange, type PlacedShape, shapesOf, type UvSetId
 import { facesOfShell, isBarrier, type Layout, structureOf, withPoints } from "../layout/layout";
 import { hasPins, isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
+import { type Indices, indices, type Shell } from "../mesh/indices";
 import { topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
@@ -64,14 +65,14 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
 export interface PackWork {
   readonly shape: PlacedShape;
   readonly layout: Layout;
-  readonly shells: Uint32Array;
+  readonly shells: Indices<Shell>;
 }
 
 /** All shells of some layouts. */
 export const allShells = (shape: PlacedShape, layout: Layout): PackWork => ({
   shape,
   layout,
-  shells: iota(structureOf(shape.mesh, layout).shellCount),
+  shells: indices(iota(structureOf(shape.mesh, layout).shellCount)),
 });
 
 /**
@@ -134,14 +135,14 @@ function staying(
     const layout = own?.layout ?? shape.layouts.get(set);
     if (!layout) return [];
     const { shellCount } = structureOf(shape.mesh, layout);
-    return Array.from({ length: shellCount }, (_, shell) => shell)
+    return Array.from({ length: shellCount }, (_, shell) => shell as Shell)
       .filter((shell) => !own?.moved.has(shell) && isMapped(shape.mesh, layout, shell))
       .map((shell) => itemOf(shape, layout, shell, 1));
   });
 }
 
 /** A shell as the packer sees it, scaled by a factor. */
-function itemOf(shape: PlacedShape, layout: Layout, shell: number, factor: number): Item {
+function itemOf(shape: PlacedShape, layout: Layout, shell: Shell, factor: number): Item {
   const { mesh } = shape;
   const s = structureOf(mesh, layout);
   const t = trianglesOf(mesh);

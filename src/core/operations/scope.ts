@@ -12,6 +12,7 @@ import {
 } from "../layout/asset";
 import { emptyLayout, type Layout, shellNamed, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
+import { type Edge, type Indices, indices, type Shell } from "../mesh/indices";
 import { topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import type { Scope, Selection } from "./operation";
@@ -69,13 +70,13 @@ function pickedOf(scope: Scope, shape: PlacedShape): { kind: Selection["kind"]; 
 export function shellsInScope(
   asset: Asset,
   scope: Scope,
-): Array<{ shape: PlacedShape; layout: Layout; shells: Uint32Array }> {
+): Array<{ shape: PlacedShape; layout: Layout; shells: Indices<Shell> }> {
   return shapesInScope(asset, scope).map((shape) => {
     const layout = layoutOf(shape, scope.set);
     const s = structureOf(shape.mesh, layout);
     const picked = pickedOf(scope, shape);
-    if (!picked) return { shape, layout, shells: iota(s.shellCount) };
-    const shells = new Set<number>();
+    if (!picked) return { shape, layout, shells: indices<Shell>(iota(s.shellCount)) };
+    const shells = new Set<Shell>();
     if (picked.kind === "shells") {
       for (const name of picked.items) {
         const shell = shellNamed(s, name);
@@ -83,7 +84,7 @@ export function shellsInScope(
         shells.add(shell);
       }
     } else for (const f of facesTouched(shape, picked.kind, picked.items)) shells.add(s.faceShell[f]!);
-    return { shape, layout, shells: Uint32Array.from(shells).sort() };
+    return { shape, layout, shells: indices<Shell>(Uint32Array.from(shells).sort()) };
   });
 }
 
@@ -91,12 +92,12 @@ export function shellsInScope(
 export function edgesInScope(
   asset: Asset,
   scope: Scope,
-): Array<{ shape: PlacedShape; layout: Layout; edges: Uint32Array }> {
+): Array<{ shape: PlacedShape; layout: Layout; edges: Indices<Edge> }> {
   if (scope.selection?.kind !== "edges") throw new UserError("Pick edges first.");
   return shapesInScope(asset, scope).map((shape) => ({
     shape,
     layout: layoutOf(shape, scope.set),
-    edges: pickedOf(scope, shape)?.items ?? new Uint32Array(0),
+    edges: indices<Edge>(pickedOf(scope, shape)?.items ?? new Uint32Array(0)),
   }));
 }
 

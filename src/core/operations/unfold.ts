@@ -7,6 +7,7 @@ import { bestFit, turned, uprightAngle } from "../layout/orient";
 import { parkBeside } from "../layout/park";
 import { isMapped, type ShellPoints, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
+import type { Shell } from "../mesh/indices";
 import { worldPositions } from "../mesh/transform";
 import { upAxisOf } from "../seams/visibility";
 import { spreadReached } from "../tasks/spread";
@@ -92,7 +93,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
 interface Unlaid {
   readonly shape: PlacedShape;
   readonly layout: Layout;
-  readonly shell: number;
+  readonly shell: Shell;
   readonly form: ShellMesh;
 }
 
@@ -106,7 +107,7 @@ function flattened(asset: Asset, scope: Scope): Unlaid[] {
   return shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
     const world = worldPositions(shape.mesh, shape.metric);
     const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
-    return Array.from(shells, (shell) => ({
+    return [...shells].map((shell) => ({
       shape,
       layout,
       shell,

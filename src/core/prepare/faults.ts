@@ -1,4 +1,5 @@
 import { type Asset, type Part, type PartId, type ShapeId, shapesOf } from "../layout/asset";
+import type { Corner, Edge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { determinant, isIdentity, type Mat4 } from "../mesh/transform";
@@ -61,7 +62,7 @@ function edgeFaults(mesh: PolyMesh) {
   const winding: number[] = [];
   const borders: number[] = [];
   const byPlace = new Map<number, number[]>();
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     const n = edgeFaceCount(t, e);
     if (n > 2) manyFaced.push(e);
     else if (n === 1) {
@@ -80,7 +81,7 @@ function edgeFaults(mesh: PolyMesh) {
   return { manyFaced, winding, borders, cracks: cracks.sort((a, b) => a - b) };
 }
 
-const alikeWound = (mesh: PolyMesh, t: Topology, a: number, b: number): boolean =>
+const alikeWound = (mesh: PolyMesh, t: Topology, a: Corner, b: Corner): boolean =>
   t.edgeVertices[2 * t.cornerEdge[a]!] === t.edgeVertices[2 * t.cornerEdge[a]! + 1] || windsAlike(mesh, t, a, b);
 
 /** Below this share of the square of its longest side, a face's doubled area counts as none. */

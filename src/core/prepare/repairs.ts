@@ -1,5 +1,6 @@
 import type { PlacedShape } from "../layout/asset";
 import { UserError } from "../layout/user-error";
+import type { Corner } from "../mesh/indices";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
@@ -83,9 +84,9 @@ export function windAlike(shape: PlacedShape): PlacedShape {
     let closed = true;
     for (let i = 0; i < run.length; i++) {
       const f = run[i]!;
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      for (let c = mesh.faceStart[f]! as Corner; c < mesh.faceStart[f + 1]!; c++) {
         const mate = mateCorner(t, c);
-        if (mate < 0) {
+        if (mate === -1) {
           closed = false;
           continue;
         }
@@ -133,7 +134,7 @@ export function partEdges(shape: PlacedShape, edges: Uint32Array | undefined): P
   for (const e of edges) at.add(t.edgeVertices[2 * e]!).add(t.edgeVertices[2 * e + 1]!);
   // Corners at one vertex belong to one fan when their faces meet at an edge that has two.
   const parent = Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => c);
-  for (let c = 0; c < parent.length; c++) {
+  for (let c = 0 as Corner; c < parent.length; c++) {
     const mate = mateCorner(t, c);
     if (mate < 0) continue;
     const same = mesh.cornerVertex[mate] === mesh.cornerVertex[c];

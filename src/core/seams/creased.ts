@@ -1,4 +1,5 @@
 import { type Bits, getBit, makeBits, setBit } from "../layout/bits";
+import type { Edge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { edgeAngles } from "./edge-cost";
@@ -8,7 +9,7 @@ export function creasedEdges(mesh: PolyMesh, world: Float64Array, angle: number)
   const t = topologyOf(mesh);
   const angles = edgeAngles(mesh, world);
   const bits = makeBits(t.edgeCount);
-  for (let e = 0; e < t.edgeCount; e++) if (edgeFaceCount(t, e) === 2 && angles[e]! >= angle) setBit(bits, e);
+  for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) === 2 && angles[e]! >= angle) setBit(bits, e);
   return bits;
 }
 
@@ -16,7 +17,7 @@ export function creasedEdges(mesh: PolyMesh, world: Float64Array, angle: number)
 export function unwoundEdges(mesh: PolyMesh): number[] {
   const t = topologyOf(mesh);
   const out: number[] = [];
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
     const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
     if (!windsAlike(mesh, t, c, t.edgeCorners[t.edgeCornerStart[e]! + 1]!)) out.push(e);
@@ -31,10 +32,10 @@ export function unwoundEdges(mesh: PolyMesh): number[] {
 export function withoutLooseEnds(mesh: PolyMesh, seams: Bits): Bits {
   const t = topologyOf(mesh);
   const bits = seams.slice();
-  const isLine = (e: number) => edgeFaceCount(t, e) !== 2 || getBit(bits, e);
+  const isLine = (e: Edge) => edgeFaceCount(t, e) !== 2 || getBit(bits, e);
   const degree = new Uint32Array(mesh.positions.length / 3);
   const at = new Map<number, number[]>();
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (!isLine(e)) continue;
     for (const v of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) {
       degree[v]!++;

@@ -1,5 +1,6 @@
 import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
+import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
@@ -181,7 +182,7 @@ class Drafting {
   private seamsBetween(): Seam[] {
     const { topology: t, cost } = this.source;
     const between = new Map<string, Seam>();
-    for (let e = 0; e < t.edgeCount; e++) {
+    for (let e = 0 as Edge; e < t.edgeCount; e++) {
       if (edgeFaceCount(t, e) !== 2 || !getBit(this.cut, e)) continue;
       const a = this.shellOfFace[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]!]!]!]!;
       const b = this.shellOfFace[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]! + 1]!]!]!;
@@ -224,7 +225,7 @@ class Drafting {
   layout(): Layout {
     const { mesh } = this.source;
     const t = topologyOf(mesh);
-    for (let e = 0; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(this.cut, e);
+    for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(this.cut, e);
     const set = { cut: this.cut, mapped: fullBits(faceCount(mesh)) };
     const s = structureOf(mesh, set);
     const uv = new Float64Array(2 * s.wedgeCount);

@@ -1,3 +1,4 @@
+import type { Edge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { length3 } from "../numeric/length";
@@ -33,7 +34,7 @@ export function edgeAngles(mesh: PolyMesh, world: Float64Array): Float64Array {
   const t = topologyOf(mesh);
   const normals = faceNormals(mesh, world);
   const out = new Float64Array(t.edgeCount);
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
     const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
     const mate = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;

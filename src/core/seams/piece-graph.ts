@@ -1,3 +1,4 @@
+import type { Edge } from "../mesh/indices";
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { type Graph, graphOf } from "../numeric/heap";
 import { length3 } from "../numeric/length";
@@ -39,7 +40,7 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
   const onBorder = new Uint8Array(vertices);
   const faults: number[] = [];
   const p = mesh.positions;
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     a[e] = t.edgeVertices[2 * e]!;
     b[e] = t.edgeVertices[2 * e + 1]!;
     const [i, j] = [3 * a[e]!, 3 * b[e]!];

@@ -4,6 +4,7 @@ import { gingerRoot } from "../../../demo/models/ginger-root";
 import { assetOf, shapeAt } from "../../testing/assets";
 import { countBits, getBit, makeBits, setBit } from "../layout/bits";
 import { emptyLayout, structureOf } from "../layout/layout";
+import type { Edge } from "../mesh/indices";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { edgeLoop, edgePath } from "../mesh/walks";
@@ -142,7 +143,7 @@ describe("creases", () => {
   it("leaves out lines that end in the middle of the surface", () => {
     const mesh = meshOf(box([1, 1, 1], [4, 4, 4]));
     const t = topologyOf(mesh);
-    const loop = edgeLoop(mesh, 0);
+    const loop = edgeLoop(mesh, 0 as Edge);
     const bits = makeBits(t.edgeCount);
     for (const e of loop) setBit(bits, e);
     expect(withoutLooseEnds(mesh, bits)).toEqual(bits);
@@ -168,17 +169,17 @@ describe("walks", () => {
       ),
     );
     const t = topologyOf(mesh);
-    const lengths = [...Array(t.edgeCount).keys()].map((e) => edgeLoop(mesh, e).length);
+    const lengths = [...Array(t.edgeCount).keys()].map((e) => edgeLoop(mesh, e as Edge).length);
     expect(new Set(lengths)).toEqual(new Set([12, 3]));
   });
 
   it("finds the shortest path between two edges, both included", () => {
     const mesh = meshOf(box([1, 1, 1], [4, 4, 4]));
     const lengths = edgeLengths(mesh, mesh.positions);
-    const path = edgePath(mesh, lengths, 0, topologyOf(mesh).edgeCount - 1);
+    const path = edgePath(mesh, lengths, 0 as Edge, (topologyOf(mesh).edgeCount - 1) as Edge);
     expect(path).toContain(0);
     expect(path).toContain(topologyOf(mesh).edgeCount - 1);
-    expect(edgePath(mesh, lengths, 5, 5)).toEqual(Uint32Array.from([5]));
+    expect(edgePath(mesh, lengths, 5 as Edge, 5 as Edge)).toEqual(Uint32Array.from([5]));
   });
 });
 
@@ -225,7 +226,7 @@ describe("Draft", () => {
     const set = await draftLayout(source, { angle: 1, limit: 1.06 });
     const { shellCount } = structureOf(source.mesh, set);
     expect(shellCount).toBeLessThanOrEqual(most);
-    for (let e = 0; e < source.topology.edgeCount; e++)
+    for (let e = 0 as Edge; e < source.topology.edgeCount; e++)
       if (getBit(set.cut, e)) expect(edgeFaceCount(source.topology, e)).toBe(2);
   });
 

@@ -1,3 +1,4 @@
+import type { Corner, Edge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, type Topology, topologyOf } from "../mesh/topology";
 
@@ -47,10 +48,10 @@ export function matchMeshes(source: PolyMesh, target: PolyMesh): Match | null {
   });
   // A corner of the rarest kind in every connected run of faces leaves the fewest ways to try.
   for (const run of b.runs()) {
-    let seed = -1;
+    let seed = -1 as Corner;
     let rarest = Infinity;
     for (const f of run)
-      for (let c = target.faceStart[f]!; c < target.faceStart[f + 1]!; c++) {
+      for (let c = target.faceStart[f]! as Corner; c < target.faceStart[f + 1]!; c++) {
         const n = byKey.get(keysB[c]!)?.length ?? 0;
         if (!n) return null;
         if (n < rarest) [rarest, seed] = [n, c];
@@ -83,7 +84,7 @@ interface Walk {
 function bestWalk(
   a: Side,
   b: Side,
-  seed: number,
+  seed: Corner,
   byKey: ReadonlyMap<number, readonly number[]>,
   keysB: Float64Array,
   taken: Uint8Array,
@@ -143,7 +144,7 @@ function walkTogether(
       misfit += (a.edgeLength(mirrored ? a.prev(x) : x) - b.edgeLength(y)) ** 2 + 1e-6 * a.distance(va, b, vb);
       // The edge leaving y is, mirrored, the edge that comes to x.
       const edgeA = mirrored ? a.prev(x) : x;
-      const [ma, mb] = [mateCorner(a.t, edgeA), mateCorner(b.t, y)];
+      const [ma, mb] = [mateCorner(a.t, edgeA as Corner), mateCorner(b.t, y as Corner)];
       if (ma < 0 !== mb < 0) return null;
       if (ma >= 0) {
         const next = across(a, b, edgeA, ma, y, mb, mirrored);
@@ -188,7 +189,7 @@ class Side {
     for (let c = 0; c < this.before.length; c++) this.before[this.t.cornerNext[c]!] = c;
     this.color = new Float64Array(mesh.positions.length / 3);
     for (const v of mesh.cornerVertex) this.color[v]!++;
-    for (let e = 0; e < this.t.edgeCount; e++)
+    for (let e = 0 as Edge; e < this.t.edgeCount; e++)
       if (edgeFaceCount(this.t, e) !== 2)
         for (const k of [0, 1]) this.color[this.t.edgeVertices[2 * e + k]!]! += 1000 * edgeFaceCount(this.t, e);
     const low = [Infinity, Infinity, Infinity];
@@ -250,7 +251,7 @@ class Side {
   }
 
   /** The key a corner has when its edge is run the other way. */
-  reversedKey(c: number): number {
+  reversedKey(c: Corner): number {
     return keyOf(
       this.color[this.mesh.cornerVertex[this.t.cornerNext[c]!]!]!,
       this.color[this.mesh.cornerVertex[c]!]!,
@@ -268,7 +269,7 @@ class Side {
       const run = [start];
       for (let i = 0; i < run.length; i++)
         for (let c = this.mesh.faceStart[run[i]!]!; c < this.mesh.faceStart[run[i]! + 1]!; c++) {
-          const mate = mateCorner(this.t, c);
+          const mate = mateCorner(this.t, c as Corner);
           if (mate < 0 || seen[this.t.cornerFace[mate]!]) continue;
           seen[this.t.cornerFace[mate]!] = 1;
           run.push(this.t.cornerFace[mate]!);

@@ -1,5 +1,6 @@
 import { type Layout, structureOf } from "../layout/layout";
 import { wedgesOfShell } from "../layout/shell-points";
+import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 
 /** Points of a shell farther from a line than this share of its length do not lie on it. */
@@ -18,7 +19,7 @@ export function turnedOver(mesh: PolyMesh, layout: Layout, onPlane: Uint8Array):
   const uv = layout.uv.slice();
   let right = Number.NEGATIVE_INFINITY;
   for (let i = 0; i < uv.length; i += 2) right = Math.max(right, uv[i]!);
-  for (let shell = 0; shell < s.shellCount; shell++) {
+  for (let shell = 0 as Shell; shell < s.shellCount; shell++) {
     const wedges = wedgesOfShell(mesh, layout, shell);
     const line = lineThrough(
       layout.uv,

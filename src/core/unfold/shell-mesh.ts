@@ -1,4 +1,5 @@
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
+import type { Edge, Shell } from "../mesh/indices";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
@@ -22,7 +23,7 @@ export function shellMesh(
   mesh: PolyMesh,
   world: Float64Array,
   set: Pick<Layout, "cut" | "mapped">,
-  shell: number,
+  shell: Shell,
   scratch?: Int32Array,
 ): ShellMesh {
   const s = structureOf(mesh, set);
@@ -86,7 +87,7 @@ export function formOf(shell: ShellMesh): ShellForm {
   const t = topologyOf(mesh);
   let faults = 0;
   const next = new Int32Array(shell.wedges.length).fill(-1);
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     const count = edgeFaceCount(t, e);
     const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
     if (count === 1) next[mesh.cornerVertex[c]!] = mesh.cornerVertex[t.cornerNext[c]!]!;
@@ -116,7 +117,7 @@ function collectLoops(next: Int32Array): number[][] {
 /** Corners of border edges: edges with one triangle. */
 export function borderCorners(t: Topology): number[] {
   const corners: number[] = [];
-  for (let e = 0; e < t.edgeCount; e++)
+  for (let e = 0 as Edge; e < t.edgeCount; e++)
     if (edgeFaceCount(t, e) === 1) corners.push(t.edgeCorners[t.edgeCornerStart[e]!]!);
   return corners;
 }

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { box, lathe } from "../../../demo/kit";
 import { emptyLayout } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { signedArea } from "./conformal";
 import { lessenStretch, stepBeforeFlip } from "./lessen-stretch";
@@ -36,7 +37,7 @@ const flips = (shell: ShellMesh, uv: Float64Array): number => {
 
 const solid = (s: ReturnType<typeof box>): ShellMesh => {
   const mesh = meshFromPolygons(s.points.flat(), s.faces);
-  return shellMesh(mesh, mesh.positions, emptyLayout(mesh), 0);
+  return shellMesh(mesh, mesh.positions, emptyLayout(mesh), 0 as Shell);
 };
 
 describe("forms", () => {

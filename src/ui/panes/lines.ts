@@ -10,6 +10,7 @@ import {
 } from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
 import { isBarrier, type Layout, structureOf } from "@/core/layout/layout";
+import type { Edge } from "@/core/mesh/indices";
 import { edgeFaceCount, type Topology, topologyOf } from "@/core/mesh/topology";
 import { layoutOf } from "@/core/operations/scope";
 import type { Picked } from "../session/store";
@@ -38,7 +39,7 @@ export function formLines(scene: Scene, asset: Asset, set: UvSetId, hidden: Read
     const layout = layoutOf(shape, set);
     const t = topologyOf(mesh);
     const p = scene.world.get(part.id)!;
-    for (let e = 0; e < t.edgeCount; e++) {
+    for (let e = 0 as Edge; e < t.edgeCount; e++) {
       const count = edgeFaceCount(t, e);
       const isSeam = count === 2 && getBit(layout.cut, e);
       if (!isSeam && count === 2) continue;
@@ -86,11 +87,11 @@ function tickAcross(
 function eachSide(
   layout: Layout,
   mesh: Parameters<typeof topologyOf>[0],
-  act: (e: number, a: number, b: number) => void,
+  act: (e: Edge, a: number, b: number) => void,
 ): void {
   const t = topologyOf(mesh);
   const s = structureOf(mesh, layout);
-  for (let e = 0; e < t.edgeCount; e++) {
+  for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (!isBarrier(t, layout, e)) continue;
     for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
       const c = t.edgeCorners[k]!;
@@ -228,7 +229,7 @@ export function wireGeometry(
     const s = pane === "sheet" ? structureOf(own.mesh, layout) : null;
     const uv = live.get(own.id) ?? layout.uv;
     const p = scene.world.get(part.id)!;
-    for (let e = 0; e < t.edgeCount; e++) {
+    for (let e = 0 as Edge; e < t.edgeCount; e++) {
       const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
       if (s) {
         if (isBarrier(t, layout, e) || !getBit(layout.mapped, t.cornerFace[c]!)) continue;

@@ -10,6 +10,7 @@ import { type Asset, fileKey, shapesOf } from "@/core/layout/asset";
 import { type AssetDelta, deltaBetween, withDelta } from "@/core/layout/delta";
 import { shellName, structureOf } from "@/core/layout/layout";
 import { UserError } from "@/core/layout/user-error";
+import type { Shell } from "@/core/mesh/indices";
 import { Stopped } from "@/core/operations/operation";
 import { everything } from "@/core/operations/scope";
 import { laidOut, picking } from "@/testing/assets";
@@ -160,7 +161,7 @@ const move = (session: BenchSession, du: number, shell = 0) => {
   const asset = onTable().asset!;
   const shape = shapesOf(asset)[0]!;
   const s = structureOf(shape.mesh, shape.layouts.get("s1")!);
-  return session.edit("Move", "move", { du }, picking(asset, "shells", [shellName(s, shell)]));
+  return session.edit("Move", "move", { du }, picking(asset, "shells", [shellName(s, shell as Shell)]));
 };
 const undo = (session: BenchSession) => session.step("undo", "Undo", (h) => h.undo && `Undone: ${h.undo}`);
 const redo = (session: BenchSession) => session.step("redo", "Redo", (h) => h.redo && `Redone: ${h.redo}`);

@@ -3,6 +3,7 @@ import type { DocumentWorker } from "@/compute/document";
 import { DocumentHost } from "@/compute/host";
 import { type Asset, shapesOf } from "@/core/layout/asset";
 import { shellName, structureOf } from "@/core/layout/layout";
+import type { Shell } from "@/core/mesh/indices";
 import { laidOut, picking } from "@/testing/assets";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { liveMove } from "./live-move";
@@ -16,7 +17,7 @@ async function begun(measured = true) {
   const { asset, revision } = host.load(await laidOut(paperLantern()));
   const shape = shapesOf(asset)[0]!;
   const layout = shape.layouts.get("s1")!;
-  const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0)]);
+  const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
   if (measured) await host.measure(revision, "s1", "area");
   useBench.setState({ asset, set: "s1" });
   const session = host.begin(revision, "move", scope);

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { beforeEach, describe, expect, it } from "vitest";
 import { type Asset, shapesOf } from "@/core/layout/asset";
 import { facesOfShell, shellName, structureOf } from "@/core/layout/layout";
+import type { Edge, Shell } from "@/core/mesh/indices";
 import { topologyOf } from "@/core/mesh/topology";
 import type { SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
@@ -68,9 +69,9 @@ describe("picking", () => {
   it("takes a loop and a path of edges, and shows no path without an edge to begin from", () => {
     useBench.setState({ kind: "edges" });
     const { id, mesh } = shapesOf(now().asset!)[0]!;
-    clickItem(id, 0, "replace", "path");
+    clickItem(id, 0 as Edge, "replace", "path");
     expect([...now().picked.get(id)!]).toEqual([0]);
-    clickItem(id, 5, "replace", "path");
+    clickItem(id, 5 as Edge, "replace", "path");
     const path = [...now().picked.get(id)!];
     expect(path).toContain(0);
     expect(path).toContain(5);
@@ -80,7 +81,7 @@ describe("picking", () => {
     for (const e of path)
       for (const v of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) ends.set(v, (ends.get(v) ?? 0) + 1);
     expect([...ends.values()].filter((n) => n === 1).length).toBeLessThanOrEqual(2);
-    clickItem(id, 0, "replace", "loop");
+    clickItem(id, 0 as Edge, "replace", "loop");
     expect(now().picked.get(id)!.has(0)).toBe(true);
   });
 
@@ -109,14 +110,14 @@ describe("picking", () => {
     const { asset } = now();
     const shape = shapesOf(asset!)[0]!;
     const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
-    const names = new Set([shellName(s, 0), shellName(s, s.shellCount - 1)]);
+    const names = new Set([shellName(s, 0 as Shell), shellName(s, (s.shellCount - 1) as Shell)]);
     const kept = {
       kind: "shells" as const,
       picked: new Map([[shape.id, names]]),
       meshes: new Map([[shape.id, shape.mesh]]),
     };
     expect(stillThere(asset!, "s1", kept)).toEqual(kept.picked);
-    const moved = await edit(asset!, "move", { du: 0.5 }, picking(asset!, "shells", [shellName(s, 0)]));
+    const moved = await edit(asset!, "move", { du: 0.5 }, picking(asset!, "shells", [shellName(s, 0 as Shell)]));
     expect(stillThere(moved, "s1", kept)).toEqual(kept.picked);
     const bare = await edit(asset!, "clear-set");
     const left = stillThere(bare, "s1", kept).get(shape.id);

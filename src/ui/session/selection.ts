@@ -8,6 +8,7 @@ import {
   type UvSetId,
 } from "@/core/layout/asset";
 import { facesOfShell, shellName, shellNamed, structureOf } from "@/core/layout/layout";
+import type { Edge } from "@/core/mesh/indices";
 import { topologyOf } from "@/core/mesh/topology";
 import { worldPositions } from "@/core/mesh/transform";
 import { edgeLoop, edgePath } from "@/core/mesh/walks";
@@ -198,7 +199,7 @@ export function clickItem(shape: ShapeId, item: number, mode: PickMode, way: "si
   const { asset, kind, lastEdge } = get();
   if (!asset) return;
   if (kind !== "edges" || way === "single") pick(shape, [item], mode);
-  else if (way === "loop") pick(shape, edgeLoop(placedShape(asset, shape).mesh, item), mode);
+  else if (way === "loop") pick(shape, edgeLoop(placedShape(asset, shape).mesh, item as Edge), mode);
   else if (lastEdge?.shape === shape) pick(shape, pathBetween(shape, lastEdge.edge, item), "add");
   else pick(shape, [item], "add");
   if (kind === "edges" && mode !== "remove") useBench.setState({ lastEdge: { shape, edge: item } });
@@ -206,7 +207,7 @@ export function clickItem(shape: ShapeId, item: number, mode: PickMode, way: "si
 
 export function pathBetween(id: ShapeId, from: number, to: number): Uint32Array {
   const { mesh, metric } = placedShape(get().asset!, id);
-  return edgePath(mesh, edgeLengths(mesh, worldPositions(mesh, metric)), from, to);
+  return edgePath(mesh, edgeLengths(mesh, worldPositions(mesh, metric)), from as Edge, to as Edge);
 }
 
 /** Shows the path a click would take. */

@@ -4,6 +4,7 @@ import { marketCart } from "../../../../demo/models/market-cart";
 import { edit, assetOf as meshAsset, picking, quiet, shapeAt } from "../../../testing/assets";
 import { measure } from "../../check/measure";
 import { type Asset, shapesOf } from "../../layout/asset";
+import type { Edge } from "../../mesh/indices";
 import { meshFromPolygons } from "../../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { IDENTITY, type Mat4 } from "../../mesh/transform";
@@ -149,7 +150,7 @@ describe("repairs", () => {
     const closed = await edit(open, "close-gaps");
     expect(kinds(closed)).toEqual(["polygons"]);
     const t = topologyOf(shapeAt(closed, 0).mesh);
-    expect(Array.from({ length: t.edgeCount }, (_, e) => edgeFaceCount(t, e)).every((n) => n === 2)).toBe(true);
+    expect(Array.from({ length: t.edgeCount }, (_, e) => edgeFaceCount(t, e as Edge)).every((n) => n === 2)).toBe(true);
   });
 
   it("applies transforms without changing what is measured", async () => {
