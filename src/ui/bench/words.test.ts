@@ -1,0 +1,140 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import { measure } from "@/core/check/measure";
+import { summaryOf } from "@/core/check/summary";
+import { type Asset, shapesOf } from "@/core/layout/asset";
+import { OPERATIONS, operationById, optionFields } from "@/core/operations/registry";
+import { laidOut } from "@/testing/assets";
+import { squares } from "@/testing/squares";
+import { marketCart } from "../../../demo/models/market-cart";
+import { useBench } from "../session/store";
+import { BRIEF_PAGES } from "./brief-pages";
+import { KEYS, keyOf } from "./keys";
+import { scopeWords } from "./scope-words";
+import { lengthWords, percent, presetOf, STAGES_SHOWN } from "./stages";
+
+let cart: Asset;
+beforeAll(async () => {
+  cart = await laidOut(marketCart());
+});
+
+/** The state of the bench with the cart on it. */
+const state = (more: Partial<ReturnType<typeof useBench.getState>> = {}) => ({
+  ...useBench.getInitialState(),
+  asset: cart,
+  set: "s1",
+  ...more,
+});
+
+describe("the stages", () => {
+  it("show operations that there are, each with options that it has", () => {
+    for (const { cards } of STAGES_SHOWN)
+      for (const { operation, preset } of cards) {
+        const names = optionFields(operationById(operation)).map((f) => f.name);
+        for (const name of Object.keys(preset ?? {})) expect(names, operation).toContain(name);
+      }
+    for (const id of Object.values(BRIEF_PAGES).flat()) expect(operationById(id).id).toBe(id);
+    expect(presetOf("unfold")).toEqual({ skip: true });
+    expect(presetOf("pack")).toEqual({});
+  });
+
+  it("tell how a layout stands: in words, and whether that is well", () => {
+    const told = (asset: Asset) => {
+      const measures = measure(asset);
+      const s = { ...state(), asset, measures, faults: null };
+      return Object.fromEntries(STAGES_SHOWN.map((x) => [x.id, x.figure(summaryOf(measures), s)]));
+    };
+    const well = told(
+      squares([
+        [0.1, 0.1, 0.3, 0.3],
+        [0.5, 0.5, 0.3, 0.3],
+      ]),
+    );
+    expect(well.check).toEqual({ words: "all well", tone: "good" });
+    expect(well["hand-off"]).toEqual({ words: "ready", tone: "good" });
+    expect(well.unfold).toEqual({ words: "stretch 1.000", tone: "good" });
+    expect(well.level).toEqual({ words: "spread 0 %", tone: "good" });
+    expect(well.seams!.words).toMatch(/^2 shells · /);
+    const ill = told(
+      squares([
+        [0.1, 0.1, 0.3, 0.3],
+        [0.2, 0.2, 0.6, 0.6],
+      ]),
+    );
+    expect(ill.check!.tone).toBe("bad");
+    expect(ill.check!.words).toMatch(/^\d findings?$/);
+    expect(ill["hand-off"]).toEqual({ words: "not yet", tone: "plain" });
+    expect(ill.level!.tone).toBe("bad");
+    const bare = told(marketCart());
+    expect(bare.unfold).toEqual({ words: "nothing unfolded", tone: "warn" });
+    expect(bare.level).toEqual({ words: "no density", tone: "plain" });
+    expect(bare.place).toEqual({ words: "not placed", tone: "plain" });
+  });
+
+  it("say that it is measured as long as it is", () => {
+    const check = STAGES_SHOWN.find((s) => s.id === "check")!;
+    const summary = summaryOf(measure(cart));
+    expect(check.figure(summary, state()).words).toBe("measuring…");
+  });
+});
+
+describe("numbers in words", () => {
+  it("have their unit, and are told in metres where they are long", () => {
+    expect(lengthWords(12.345, "cm")).toBe("12.3 cm");
+    expect(lengthWords(99.96, "cm")).toBe("100.0 cm");
+    expect(lengthWords(250, "cm")).toBe("2.5 m");
+    expect(lengthWords(250, "in")).toBe("250 in");
+    expect(lengthWords(0.5, "m")).toBe("0.5 m");
+    expect([percent(0.123), percent(0.1234, 1)]).toEqual(["12 %", "12.3 %"]);
+  });
+});
+
+describe("what an operation would act on", () => {
+  const words = (id: string, more: Parameters<typeof state>[0] = {}) => scopeWords(operationById(id), state(more));
+  const shape = () => shapesOf(cart)[0]!.id;
+
+  it("is said before it is done, and that something must be picked where it must", () => {
+    expect(words("unfold")).toEqual({ words: `Acts on everything visible: ${cart.parts.length} parts.`, ready: true });
+    expect(words("cut").ready).toBe(false);
+    expect(words("cut", { kind: "edges", picked: new Map([[shape(), new Set([1, 2])]]) })).toEqual({
+      words: "Acts on 2 edges on 1 part.",
+      ready: true,
+    });
+    expect(words("unfold", { kind: "faces", picked: new Map([[shape(), new Set([0])]]) }).words).toBe(
+      "Acts on 1 shell on 1 part.",
+    );
+    expect(words("split-off").ready).toBe(false);
+    expect(words("export-obj").words).toBe(`Writes all ${cart.parts.length} parts.`);
+    expect(words("rename-part", { rows: new Set([cart.parts[0]!.id]) }).words).toBe("Acts on 1 part.");
+    expect(words("set-unit").words).toBe(operationById("set-unit").about);
+    expect(words("unfold", { hidden: new Set(cart.parts.map((p) => p.id)) })).toEqual({
+      words: "Everything is hidden.",
+      ready: false,
+    });
+  });
+});
+
+describe("keys", () => {
+  it("are each given once, and those of operations name ones that there are", () => {
+    const keys = KEYS.map((k) => k.key);
+    expect(new Set(keys).size).toBe(keys.length);
+    for (const { operation } of KEYS) if (operation) expect(operationById(operation).id).toBe(operation);
+    expect(keyOf("cut")).toBe("C");
+    expect(keyOf("no-such")).toBeUndefined();
+  });
+});
+
+describe("options", () => {
+  it("of every operation can be shown: with a title, and choices where they are chosen from", () => {
+    for (const op of OPERATIONS)
+      for (const field of optionFields(op)) {
+        expect(field.title.length, `${op.id} ${field.name}`).toBeGreaterThan(0);
+        expect(field.description.length, `${op.id} ${field.name}`).toBeGreaterThan(0);
+        if (field.kind === "choice") expect(field.choices?.length, `${op.id} ${field.name}`).toBeGreaterThan(1);
+        if (field.kind === "number" && field.initial !== undefined) {
+          if (field.least !== undefined) expect(field.initial as number).toBeGreaterThanOrEqual(field.least);
+          if (field.most !== undefined) expect(field.initial as number).toBeLessThanOrEqual(field.most);
+        }
+      }
+    expect(optionFields(operationById("pack"))).toBe(optionFields(operationById("pack")));
+  });
+});
