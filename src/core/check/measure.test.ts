@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { squares } from "../../testing/squares";
 import { readObj } from "../formats/obj-read";
 import { type Asset, shapesOf } from "../layout/asset";
 import { coverageOf } from "./coverage";
@@ -171,6 +172,15 @@ describe("areas and gaps", () => {
   it("counts a sample on a common edge once", () => {
     const halves = Float64Array.from([0, 0, 1, 0, 1, 1, 0, 0, 1, 1, 0, 1]);
     expect(coverageOf(halves)).toMatchObject({ tiles: 1, coverage: 1, overlapShare: 0 });
+  });
+
+  it("takes many faces that each fill the whole tile, as tiling textures have them, in one look at each", () => {
+    const n = 1024;
+    const copies = measure(squares(Array.from({ length: n }, () => [0, 0, 1, 1] as const)));
+    expect(copies).toMatchObject({ shells: n, stackedShells: n - 1, overlapShareUnstacked: 0, coverage: 1 });
+    const apart = measure(squares(Array.from({ length: n }, (_, i) => [0, 0, 1 - i / 5000, 1] as const)));
+    expect(apart.overlapShare!).toBeGreaterThan(0.99);
+    expect(apart.coverage!).toBeCloseTo(1, 6);
   });
 
   it("samples a layout that is far too wide in one window", () => {

@@ -23,8 +23,9 @@ export interface NearPair {
   readonly area: number | null;
 }
 
-/** Pairs whose boxes are near each other beyond which a layout is a heap, told by its coverage alone. */
-const MOST_PAIRS = 2_000_000;
+/** Pairs whose boxes are near each other beyond which a layout is a heap, told by its coverage alone: in all, and by shell. */
+const MOST_PAIRS = 120_000;
+const MOST_EACH = 64;
 
 /**
  * Pairs of shells that are near each other or share area, as far as one of them is among `fresh`. Two shells whose
@@ -89,9 +90,10 @@ function pairsOfBoxes({ count, box }: ShellBorders, fresh: Uint8Array, reach: nu
   const out: number[] = [];
   const order = Uint32Array.from({ length: count }, (_, i) => i).sort((a, b) => box[4 * a]! - box[4 * b]! || a - b);
   const freshOnes = fresh.reduce((n, x) => n + x, 0);
+  const most = Math.max(MOST_PAIRS, MOST_EACH * count);
   const note = (a: number, b: number): boolean => {
     if (distanceOfBoxes(box, a, b) <= reach) out.push(Math.min(a, b), Math.max(a, b));
-    return out.length <= 2 * MOST_PAIRS;
+    return out.length <= 2 * most;
   };
   // A few are held against all; many are swept in the order of their left sides.
   if (freshOnes < 32) {

@@ -2,15 +2,18 @@
 
 import { ActionIcon, Anchor, Button, Checkbox, Group, Menu } from "@mantine/core";
 import { IconBookmark, IconDots } from "@tabler/icons-react";
-import { useEffect, useState } from "react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import { Summary } from "@/core/check/summary";
 import type { Mark } from "@/wire/answers";
 import { jumpTo, refreshPast, say } from "../session/actions";
 import { deleteMarkRemote } from "../session/remote";
-import { useBenchOf } from "../session/store";
+import { type BenchState, useBenchOf } from "../session/store";
 import { askMark } from "./ask";
 import classes from "./bench.module.css";
 import { compareSteps } from "./compare";
+
+type Past = NonNullable<BenchState["past"]>;
 
 const clock = (at: string): string =>
   new Date(at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
@@ -64,22 +67,70 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
   );
 }
 
+/** Pixels a step takes, when nothing of it is wrapped. */
+const STEP = 22;
+
+/** The steps, the newest first. Only those in view are drawn: there may be thousands. */
+function StepList({ past, head, scroller }: { past: Past; head: number; scroller: RefObject<HTMLDivElement | null> }) {
+  const list = useRef<HTMLOListElement>(null);
+  const line = useMemo(() => {
+    const out = new Set<number>();
+    for (let at: number | null = head; at !== null; at = past.steps[at]?.parent ?? null) out.add(at);
+    return out;
+  }, [past, head]);
+  const scrollMargin = list.current?.offsetTop ?? 0;
+  const drawn = useVirtualizer({
+    count: past.steps.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => STEP,
+    overscan: 20,
+    scrollMargin,
+  });
+  return (
+    <ol className={classes.steps} ref={list} style={{ height: drawn.getTotalSize(), position: "relative" }}>
+      {drawn.getVirtualItems().map((item) => {
+        const step = past.steps[past.steps.length - 1 - item.index]!;
+        return (
+          <li
+            key={step.number}
+            ref={drawn.measureElement}
+            data-index={item.index}
+            data-here={step.number === head}
+            data-aside={!line.has(step.number)}
+            style={{ transform: `translateY(${item.start - scrollMargin}px)` }}
+          >
+            <Anchor
+              component="button"
+              type="button"
+              size="xs"
+              aria-current={step.number === head ? "step" : undefined}
+              onClick={() => void jumpTo(step.number)}
+            >
+              {step.words}
+            </Anchor>
+            <span>{clock(step.at)}</span>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
 /** Marks, then every step ever made, the newest first; a click goes there, and nothing is lost by it. */
 export function HistoryList() {
   const { past, history, stepsKnown } = useBenchOf("past", "history", "stepsKnown");
   const [chosen, setChosen] = useState<readonly string[]>([]);
+  const scroller = useRef<HTMLDivElement>(null);
   // Dependencies on purpose: the list is fetched anew when the server has another step
   useEffect(() => {
     void refreshPast();
   }, [stepsKnown]);
   if (!past || !history) return <p className={classes.none}>Looking up the history…</p>;
-  const line = new Set<number>();
-  for (let at: number | null = history.head; at !== null; at = past.steps[at]?.parent ?? null) line.add(at);
   const choose = (id: string) =>
     setChosen(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id].slice(-4));
   const compared = past.marks.filter((m) => chosen.includes(m.id));
   return (
-    <div className={classes.list}>
+    <div className={classes.list} ref={scroller}>
       <Group gap={6} mx={10} mb={6}>
         <Button size="compact-xs" leftSection={<IconBookmark size={12} />} onClick={() => askMark()}>
           Set a mark
@@ -102,22 +153,7 @@ export function HistoryList() {
         <MarkLine key={mark.id} mark={mark} chosen={chosen.includes(mark.id)} choose={() => choose(mark.id)} />
       ))}
       <h2>{past.steps.length} steps</h2>
-      <ol className={classes.steps}>
-        {[...past.steps].reverse().map((step) => (
-          <li key={step.number} data-here={step.number === history.head} data-aside={!line.has(step.number)}>
-            <Anchor
-              component="button"
-              type="button"
-              size="xs"
-              aria-current={step.number === history.head ? "step" : undefined}
-              onClick={() => void jumpTo(step.number)}
-            >
-              {step.words}
-            </Anchor>
-            <span>{clock(step.at)}</span>
-          </li>
-        ))}
-      </ol>
+      <StepList past={past} head={history.head} scroller={scroller} />
     </div>
   );
 }
