@@ -11,6 +11,9 @@ export interface Nearest {
 
 const LEAF = 4;
 
+/** A part of a whole; none of a whole that is nothing, as that of a triangle without extent. */
+const share = (part: number, whole: number): number => (whole === 0 ? 0 : part / whole);
+
 /**
  * Triangles in a tree of boxes, to find the nearest to a point.
  * (Nearest point of a triangle: C. Ericson, Real-Time Collision Detection, 2005, 5.1.5.)
@@ -107,14 +110,14 @@ export class TriangleTree {
     if (d1 <= 0 && d2 <= 0) [b, c] = [0, 0];
     else if (d3 >= 0 && d4 <= d3) [b, c] = [1, 0];
     else if (d6 >= 0 && d5 <= d6) [b, c] = [0, 1];
-    else if (vc <= 0 && d1 >= 0 && d3 <= 0) [b, c] = [d1 / (d1 - d3), 0];
-    else if (vb <= 0 && d2 >= 0 && d6 <= 0) [b, c] = [0, d2 / (d2 - d6)];
+    else if (vc <= 0 && d1 >= 0 && d3 <= 0) [b, c] = [share(d1, d1 - d3), 0];
+    else if (vb <= 0 && d2 >= 0 && d6 <= 0) [b, c] = [0, share(d2, d2 - d6)];
     else if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) {
-      const w = (d4 - d3) / (d4 - d3 + d5 - d6);
+      const w = share(d4 - d3, d4 - d3 + d5 - d6);
       [b, c] = [1 - w, w];
     } else {
-      const sum = va + vb + vc || 1;
-      [b, c] = [vb / sum, vc / sum];
+      const sum = va + vb + vc;
+      [b, c] = [share(vb, sum), share(vc, sum)];
     }
     const distance = Math.hypot(
       ap[0]! - b * ab[0]! - c * ac[0]!,
