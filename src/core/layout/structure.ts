@@ -19,7 +19,7 @@ export interface Layout {
   readonly cut: Bits;
   /** One bit per face; an unmapped face has no coordinates. */
   readonly mapped: Bits;
-  /** 2 per wedge, in tile units, v up. Points of unmapped wedges are 0 and mean nothing. */
+  /** 2 per wedge, in tile units, v up. Points of unmapped wedges mean nothing. */
   readonly uv: Float64Array;
   /** One bit per wedge. */
   readonly pinned: Bits;

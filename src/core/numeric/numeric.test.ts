@@ -11,19 +11,25 @@ const unit = fc.double({ min: 0, max: 1, noNaN: true });
 describe("the heap", () => {
   it("hands out the least key each time", () => {
     fc.assert(
-      fc.property(fc.array(fc.double({ noNaN: true }).map((x) => x + 0), { maxLength: 60 }), (keys) => {
-        const heap = new Heap();
-        keys.forEach((k, i) => {
-          heap.push(k, i);
-        });
-        const out: number[] = [];
-        while (heap.size) {
-          const item = heap.pop();
-          expect(keys[item]).toBe(heap.key);
-          out.push(heap.key);
-        }
-        expect(out).toEqual([...keys].sort((a, b) => a - b));
-      }),
+      fc.property(
+        fc.array(
+          fc.double({ noNaN: true }).map((x) => x + 0),
+          { maxLength: 60 },
+        ),
+        (keys) => {
+          const heap = new Heap();
+          keys.forEach((k, i) => {
+            heap.push(k, i);
+          });
+          const out: number[] = [];
+          while (heap.size) {
+            const item = heap.pop();
+            expect(keys[item]).toBe(heap.key);
+            out.push(heap.key);
+          }
+          expect(out).toEqual([...keys].sort((a, b) => a - b));
+        },
+      ),
     );
   });
 });

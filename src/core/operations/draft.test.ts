@@ -1,0 +1,83 @@
+import { describe, expect, it } from "vitest";
+import { paperLantern } from "../../../demo/models/paper-lantern";
+import { edit, picking } from "../../testing/assets";
+import { findings } from "../check/findings";
+import { type Asset, shapesOf } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { shellNamed, structureOf } from "../layout/layout";
+import { uprightAngle } from "../layout/orient";
+import type { Shell } from "../mesh/indices";
+import { topologyOf } from "../mesh/topology";
+import { worldPositions } from "../mesh/transform";
+import { upAxisOf } from "../seams/visibility";
+import { shellMesh } from "../unfold/shell-mesh";
+import { layoutOf } from "./scope";
+
+/** How far each shell that has a height is turned from standing upright, in radians: one that lies has no upper end. */
+function leaning(asset: Asset): number[] {
+  const up = upAxisOf(asset);
+  return shapesOf(asset).flatMap((shape) => {
+    const layout = layoutOf(shape, "s1");
+    const world = worldPositions(shape.mesh, shape.metric);
+    return Array.from({ length: structureOf(shape.mesh, layout).shellCount }, (_, k) => k as Shell).flatMap((k) => {
+      const form = shellMesh(shape.mesh, world, layout, k);
+      const extent = [0, 1, 2].map((d) => {
+        const values = [...form.wedges.keys()].map((p) => form.positions[3 * p + d]!);
+        return Math.max(...values) - Math.min(...values);
+      });
+      if (extent[up]! < 0.5 * Math.max(...extent)) return [];
+      const uv = Float64Array.from([...form.wedges].flatMap((w) => [layout.uv[2 * w]!, layout.uv[2 * w + 1]!]));
+      return Math.abs(uprightAngle(uv, form.triangles, (p) => form.positions[3 * p + up]!));
+    });
+  });
+}
+
+describe("Draft", () => {
+  it("leaves shells standing upright, unless they may be turned by quarters to fill the tile", async () => {
+    const drafted = await edit(paperLantern(), "draft");
+    expect(Math.max(...leaning(drafted))).toBeLessThan(1e-6);
+    const turned = leaning(await edit(paperLantern(), "draft", { turns: "quarter" }));
+    // Turned by quarters and by nothing between.
+    for (const angle of turned) {
+      const quarters = angle / (Math.PI / 2);
+      expect(Math.abs(quarters - Math.round(quarters))).toBeLessThan(1e-6);
+    }
+    expect(turned.some((angle) => angle > 1)).toBe(true);
+  });
+});
+
+describe("Unfold, offered for faces without coordinates", () => {
+  it("acts on these alone: what is laid already stays where it lies", async () => {
+    const laid = await edit(paperLantern(), "draft");
+    const shape = shapesOf(laid)[0]!;
+    const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
+    const bare = await edit(laid, "unmap", {}, picking(laid, "shells", [s.shellFaces[0]!], shape.id));
+    const [finding] = findings(bare, "s1").filter((f) => f.kind === "unmapped");
+    expect(finding).toMatchObject({ repair: "unfold" });
+    const names = finding!.shells.filter((x) => x.shape === shape.id).map((x) => x.face);
+    const mended = await edit(bare, "unfold", { skip: true }, picking(bare, "shells", names, shape.id));
+    const [was, now] = [bare, mended].map((a) => shapesOf(a)[0]!);
+    const [before, after] = [layoutOf(was!, "s1"), layoutOf(now!, "s1")];
+    expect(
+      shapesOf(mended)
+        .slice(1)
+        .map((x) => layoutOf(x, "s1")),
+    ).toEqual(
+      shapesOf(bare)
+        .slice(1)
+        .map((x) => layoutOf(x, "s1")),
+    );
+    const [old, fresh] = [structureOf(was!.mesh, before), structureOf(now!.mesh, after)];
+    for (const name of names) expect(shellNamed(fresh, name)).not.toBeNull();
+    const { cornerFace } = topologyOf(was!.mesh);
+    let kept = 0;
+    for (let c = 0; c < old.cornerWedge.length; c++) {
+      const [v, w] = [2 * old.cornerWedge[c]!, 2 * fresh.cornerWedge[c]!];
+      if (!getBit(before.mapped, cornerFace[c]!)) continue;
+      expect([after.uv[w], after.uv[w + 1]]).toEqual([before.uv[v], before.uv[v + 1]]);
+      kept++;
+    }
+    expect(kept).toBeGreaterThan(0);
+    expect(getBit(after.mapped, s.shellFaces[0]!)).toBe(true);
+  });
+});
