@@ -6,7 +6,9 @@ import { join } from "node:path";
 import { build } from "esbuild";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { assemble, box, lathe } from "../../demo/kit";
+import { writeGlb } from "../core/formats/gltf/write";
 import { writeObj } from "../core/formats/obj-write";
+import { OPERATIONS } from "../core/operations/registry";
 
 const root = join(import.meta.dirname, "..", "..");
 const folder = mkdtempSync(join(tmpdir(), "tavlin-cli-"));
@@ -154,6 +156,51 @@ describe("the command line", () => {
   it("lists options from the registry", () => {
     const { out } = tavlin("make", "--help");
     for (const option of ["--limit", "--angle", "--padding", "--turns", "--keep-seams"]) expect(out).toContain(option);
+  });
+
+  it("lists every operation, and runs any of them on what the scope says", async () => {
+    const listed = JSON.parse(tavlin("operations", "--json").out) as Array<{ id: string; kind: string }>;
+    expect(listed.map((op) => op.id)).toEqual(OPERATIONS.map((op) => op.id));
+    expect(tavlin("operations").out.trim().split("\n")).toHaveLength(OPERATIONS.length);
+
+    const stall = assemble(
+      "Stall",
+      "cm",
+      [],
+      [
+        { name: "Crate", shape: box([3, 2, 1], [2, 2, 2]) },
+        { name: "Ring A", shape: box([1, 2, 1], [1, 1, 1]) },
+        { name: "Ring B", shape: box([1, 2, 1], [1, 1, 1]) },
+      ],
+    );
+    writeFileSync(at("stall.glb"), (await writeGlb(stall)).bytes);
+    const drafted = tavlin("run", "draft", at("stall.glb"), "-o", at("rings.glb"), "--scope", "pattern:Ring*");
+    expect(drafted).toMatchObject({ status: 0, said: "Draft: 6 shells" });
+    const bare = figures(at("rings.glb")).cornersWithoutUv;
+    expect(bare).toBeGreaterThan(0);
+    expect(bare).toBe(figures(at("stall.glb")).cornersWithoutUv! - 72);
+
+    const alike = tavlin("run", "pick-similar", at("rings.glb"), "--scope", "name:Ring A", "--json");
+    expect(JSON.parse(alike.out)).toMatchObject({ kind: "faces", parts: ["p2", "p3"] });
+    expect(tavlin("run", "sheet", at("rings.glb"), "-o", at("rings.svg")).status).toBe(0);
+    expect(readFileSync(at("rings.svg"), "utf8")).toContain("<svg");
+    expect(tavlin("run", "add-file", at("stall.glb"), at("crate.obj"), "-o", at("both.obj")).status).toBe(0);
+    expect(figures(at("both.obj")).faces).toBeGreaterThan(figures(at("stall.glb")).faces!);
+  });
+
+  it.each([
+    [["take-out", "FILE", "-o", "out.obj", "--scope", "Crate"], "says no scope"],
+    [["take-out", "FILE", "-o", "out.obj", "--scope", "name:Nobody"], "No part is called that."],
+    [["unfold", "FILE", "-o", "out.obj", "--set", "Light"], "There is no UV set Light"],
+    [["take-out", "FILE", "-o", "out.obj"], "Pick"],
+    [["add-file", "FILE", "-o", "out.obj"], "others"],
+    [["unravel", "FILE"], "unravel"],
+  ])("refuses to run %j in one sentence", (args, words) => {
+    const done = tavlin(...["run", ...args].map((a) => (a === "FILE" ? at("crate.obj") : a === "out.obj" ? at(a) : a)));
+    expect(done.status).not.toBe(0);
+    expect(done.said).toContain(words);
+    expect(done.said.split("\n")).toHaveLength(1);
+    expect(existsSync(at("out.obj"))).toBe(false);
   });
 
   it("checks a layout against rules, and ends by the result", () => {

@@ -3,24 +3,29 @@ import { createRequire } from "node:module";
 import { basename, dirname, extname, join } from "node:path";
 import { type FileIn, readAsset, readAssets } from "../core/formats/read-asset";
 import { endingOf } from "../core/formats/read-options";
-import type { Asset } from "../core/layout/asset";
+import type { Asset, UvSetId } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
+import type { Scope } from "../core/operations/operation";
 import { runExport } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 
 const quiet = { progress: () => {}, wasm: (name: string) => decoder(name) };
 
-export async function openFile(path: string): Promise<Asset> {
-  let bytes: Uint8Array;
+/** The bytes of a file. @throws UserError where there is none */
+export function readFile(path: string): Uint8Array {
   try {
     // A pipe or a folder would be waited for, or fail without saying why.
     if (!statSync(path).isFile()) throw new UserError(`${path} is not a file.`);
-    bytes = readFileSync(path);
+    return new Uint8Array(readFileSync(path));
   } catch (error) {
     if (error instanceof UserError) throw error;
     const { code } = error as NodeJS.ErrnoException;
     throw new UserError(code === "ENOENT" ? `There is no file ${path}.` : `${path} cannot be read (${code}).`);
   }
+}
+
+export async function openFile(path: string): Promise<Asset> {
+  const bytes = readFile(path);
   const name = basename(path);
   if (endingOf(name) !== "zip") return readAsset(bytes, { name, beside: filesBeside(path), wasm: decoder });
   const found = await readAssets([{ name, bytes }], { wasm: decoder });
@@ -68,10 +73,19 @@ export function writerFor(path: string): string {
   return writer;
 }
 
+/** How a file is to be written: by which export, and of what; by its ending and all of the first set when not said. */
+interface Writing {
+  readonly writer?: string;
+  readonly options?: unknown;
+  readonly scope?: Scope;
+  readonly set?: UvSetId;
+}
+
 /** Writes an asset whole or not at all: to files beside their places, then renamed. */
-export async function saveFile(asset: Asset, path: string, options: unknown = {}): Promise<void> {
+export async function saveFile(asset: Asset, path: string, how: Writing = {}): Promise<void> {
   const named = { ...asset, name: basename(path, extname(path)) };
-  const { files, warnings } = await runExport(named, writerFor(path), options, everything(named), quiet);
+  const { writer = writerFor(path), options = {}, scope = everything(named, how.set) } = how;
+  const { files, warnings } = await runExport(named, writer, options, scope, quiet);
   const places = files.map((f, i) => ({ ...f, at: i === 0 ? path : join(dirname(path), f.name) }));
   const made: string[] = [];
   try {

@@ -1,13 +1,9 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { UserError } from "../core/layout/user-error";
 import type { AnyOperation } from "../core/operations/operation";
-import { type OptionField, operationById, optionFields, parseOptions } from "../core/operations/registry";
-import { runEdit } from "../core/operations/run";
-import { everything } from "../core/operations/scope";
+import { OPERATIONS, type OptionField, operationById, optionFields } from "../core/operations/registry";
+import { type Asked, act, SCOPES } from "./act";
 import { checkFile } from "./check-file";
-import { contextFor } from "./context";
-import { openFile, saveFile, writerFor } from "./files";
-import { printFigures } from "./print-figures";
 
 /** Commands and the operations behind them. */
 const COMMANDS: Record<string, string> = {
@@ -38,42 +34,59 @@ function optionOf(field: OptionField): Option {
   return option;
 }
 
-async function act(op: AnyOperation, file: string, flags: Record<string, unknown>): Promise<void> {
-  const { output, json, ...raw } = flags as { output?: string; json?: boolean };
-  const options = parseOptions(op, raw);
-  if (output) writerFor(output);
-  const asset = await openFile(file);
-  const scope = everything(asset);
-  const { context, pool } = contextFor(asset);
-  if (op.kind === "measure") {
-    const figures = await op.run(asset, scope, options, context);
-    process.stdout.write(json ? `${JSON.stringify(figures)}\n` : printFigures(figures as Record<string, unknown>));
-  } else if (op.kind === "export") {
-    await saveFile(asset, output!, options);
-  } else {
-    const { asset: edited, result } = await runEdit(asset, op.id, options, scope, context);
-    pool?.dispose();
-    await saveFile(edited, output!);
-    for (const note of result.notes) process.stderr.write(`${note.words}\n`);
-    process.stderr.write(`${result.words}\n`);
-  }
+/** Makes a command of an operation, under a name. */
+function addOperation(root: Command, name: string, op: AnyOperation): Command {
+  const command = root.command(name).description(op.about).argument("<file>", "OBJ, GLB, glTF, PLY or STL file");
+  if (op.needs) command.argument("<others...>", "files it is brought");
+  if (op.kind === "measure" || op.kind === "select") command.option("--json", "print one JSON object");
+  else if (op.kind === "edit")
+    command.requiredOption("-o, --output <file>", "file to write; its ending chooses the format");
+  else command.requiredOption("-o, --output <file>", "file to write");
+  const fields = optionFields(op);
+  for (const field of fields) command.addOption(optionOf(field));
+  return command.action(async (...given: unknown[]) => {
+    const flags = given.at(-2) as Record<string, unknown>;
+    const options = Object.fromEntries(fields.flatMap(({ name: n }) => (n in flags ? [[n, flags[n]]] : [])));
+    await act(op, given.slice(0, -2).flat() as string[], options, flags as Asked);
+  });
+}
+
+/** Every operation by its id, with what it acts on. */
+function addRun(root: Command): void {
+  const run = root
+    .command("run")
+    .description("Runs any operation: ./tavlin run OPERATION FILE -o OUT. See operations.");
+  for (const op of OPERATIONS)
+    addOperation(run, op.id, op)
+      .option("--scope <words>", `what it acts on: ${SCOPES}; everything when not given`)
+      .option("--set <name>", "UV set worked on; the first when not given");
+}
+
+/** Lists what there is to run. */
+function listOperations({ json }: { json?: boolean }): void {
+  const all = OPERATIONS.map((op) => ({
+    id: op.id,
+    kind: op.kind,
+    stage: op.stage,
+    acts: op.acts,
+    title: op.title,
+    about: op.about,
+    options: optionFields(op),
+  }));
+  if (json) process.stdout.write(`${JSON.stringify(all, null, 1)}\n`);
+  else for (const { id, kind, about } of all) process.stdout.write(`${id.padEnd(20)} ${kind.padEnd(8)} ${about}\n`);
 }
 
 function program(): Command {
   const root = new Command("tavlin").description("A cutting table for UV layouts: cut seams, unfold, level and pack.");
   root.exitOverride().configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, "")) });
-  for (const [name, id] of Object.entries(COMMANDS)) {
-    const op = operationById(id);
-    const command = root.command(name).description(op.about).argument("<file>", "OBJ, GLB, glTF, PLY or STL file");
-    if (op.kind === "measure") command.option("--json", "print one JSON object");
-    else
-      command.requiredOption(
-        "-o, --output <file>",
-        op.id === "sheet" ? "SVG file to write" : "file to write; its ending chooses the format",
-      );
-    for (const field of optionFields(op)) command.addOption(optionOf(field));
-    command.action((file: string, flags: Record<string, unknown>) => act(op, file, flags));
-  }
+  for (const [name, id] of Object.entries(COMMANDS)) addOperation(root, name, operationById(id));
+  addRun(root);
+  root
+    .command("operations")
+    .description("Lists every operation there is, with its kind.")
+    .option("--json", "with their options, as JSON")
+    .action(listOperations);
   root
     .command("check")
     .description("Tells what a layout falls short in; ends with 0 when it is well, with 3 when it is not.")
@@ -92,6 +105,12 @@ function program(): Command {
     .description("Installs and runs every check: format, types, import rules, unit tests, build, browser tests.");
   return root;
 }
+
+// Whoever reads what is printed may stop reading it (head, a pager that was left).
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code !== "EPIPE") throw error;
+  process.exit();
+});
 
 try {
   await program().parseAsync();

@@ -1,0 +1,88 @@
+import { basename } from "node:path";
+import { readBrought } from "../core/formats/read-asset";
+import type { Asset } from "../core/layout/asset";
+import { UserError } from "../core/layout/user-error";
+import type { AnyOperation, Scope } from "../core/operations/operation";
+import { parseOptions } from "../core/operations/registry";
+import { runEdit, runSelect } from "../core/operations/run";
+import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
+import { contextFor } from "./context";
+import { decoder, openFile, readFile, saveFile, writerFor } from "./files";
+import { printFigures } from "./print-figures";
+
+/** What is asked of an operation beside its own options. */
+export interface Asked {
+  readonly output?: string;
+  readonly json?: boolean;
+  /** What it acts on, as SCOPES tells; everything when not given. */
+  readonly scope?: string;
+  /** Name of the UV set worked on; the first when not given. */
+  readonly set?: string;
+}
+
+/** Ways to say a scope. */
+export const SCOPES = "name:Lid,Rim · pattern:Ring* · group:Bed/Left · material:Wood";
+
+/** The scope that words on the command line mean. @throws UserError for words that say none */
+export function scopeOf(asset: Asset, words: string | undefined, set: string | undefined): Scope {
+  const place = set === undefined ? 0 : asset.sets.findIndex((s) => s.name === set);
+  if (place < 0)
+    throw new UserError(`There is no UV set ${set}; there is ${asset.sets.map((s) => s.name).join(", ")}.`);
+  return resolveScope(asset, { set: { name: asset.sets[place]!.name, place }, of: meant(words) });
+}
+
+function meant(words: string | undefined): ScopeQuery["of"] {
+  if (words === undefined) return { by: "visible", hidden: [] };
+  const [, by, rest] = /^(name|pattern|group|material):(.+)$/.exec(words) ?? [];
+  const list = (separator: string) => rest!.split(separator).map((x) => x.trim());
+  if (by === "name") return { by, names: list(",") };
+  if (by === "pattern") return { by, pattern: rest! };
+  if (by === "group") return { by, path: list("/") };
+  if (by === "material") return { by, name: rest! };
+  throw new UserError(`“${words}” says no scope; say it like ${SCOPES}.`);
+}
+
+/** Runs an operation on a file; further files are brought to it. */
+export async function act(
+  op: AnyOperation,
+  [file, ...others]: readonly string[],
+  raw: Readonly<Record<string, unknown>>,
+  { output, json, scope: words, set }: Asked,
+): Promise<void> {
+  const options = parseOptions(op, raw);
+  if ((op.kind === "edit" || op.kind === "export") && output === undefined)
+    throw new UserError(`${op.title} needs a file to write: -o OUT.`);
+  if (op.kind === "edit") writerFor(output!);
+  const needs = op.needs === "file";
+  if (needs !== others.length > 0)
+    throw new UserError(needs ? `${op.title} needs another file behind the first.` : `${op.title} takes one file.`);
+  const asset = await openFile(file!);
+  const scope = scopeOf(asset, words, set);
+  const { context: plain, pool } = contextFor(asset);
+  const brought = needs
+    ? await readBrought(
+        others.map((path) => ({ name: basename(path), bytes: readFile(path) })),
+        { wasm: decoder },
+      )
+    : undefined;
+  const context = { ...plain, wasm: decoder, ...(brought ? { brought } : {}) };
+  try {
+    if (op.kind === "measure") {
+      const figures = (await op.run(asset, scope, options, context)) as Record<string, unknown>;
+      process.stdout.write(json ? `${JSON.stringify(figures)}\n` : printFigures(figures));
+    } else if (op.kind === "select") {
+      const { selection, parts, words: said } = await runSelect(asset, op.id, options, scope, context);
+      const items = Object.fromEntries([...selection.items].map(([id, list]) => [id, [...list]]));
+      process.stdout.write(json ? `${JSON.stringify({ kind: selection.kind, items, parts })}\n` : `${said}\n`);
+    } else if (op.kind === "export") {
+      await saveFile(asset, output!, { writer: op.id, options, scope });
+    } else {
+      const { asset: edited, result } = await runEdit(asset, op.id, options, scope, context);
+      await saveFile(edited, output!, { set: result.target ?? scope.set });
+      for (const note of result.notes) process.stderr.write(`${note.words}\n`);
+      process.stderr.write(`${result.words}\n`);
+    }
+  } finally {
+    pool?.dispose();
+  }
+}
