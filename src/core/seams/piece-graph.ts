@@ -1,7 +1,9 @@
 import type { Edge } from "../mesh/indices";
 import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { type Graph, graphOf } from "../numeric/heap";
+import { iota } from "../numeric/iota";
 import { length3 } from "../numeric/length";
+import { rootOf, unite } from "../numeric/union-find";
 import { type Piece, partEdges, type Source } from "./piece";
 
 /** A piece as a graph of its vertices along edges, with what the edges cost. */
@@ -36,7 +38,7 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
   const right = new Int32Array(t.edgeCount).fill(-1);
   const cost = new Float64Array(t.edgeCount);
   const length = new Float64Array(t.edgeCount);
-  const parent = Int32Array.from({ length: vertices }, (_, i) => i);
+  const parent = iota(vertices);
   const onBorder = new Uint8Array(vertices);
   const faults: number[] = [];
   const p = mesh.positions;
@@ -55,7 +57,7 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
     } else {
       onBorder[a[e]!] = 1;
       onBorder[b[e]!] = 1;
-      join(parent, a[e]!, b[e]!);
+      unite(parent, a[e]!, b[e]!);
     }
   }
   const { loopOf, loops } = numberLoops(parent, onBorder);
@@ -75,24 +77,12 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
   };
 }
 
-function root(parent: Int32Array, i: number): number {
-  while (parent[i] !== i) {
-    parent[i] = parent[parent[i]!]!;
-    i = parent[i]!;
-  }
-  return i;
-}
-
-function join(parent: Int32Array, a: number, b: number): void {
-  parent[root(parent, a)] = root(parent, b);
-}
-
-function numberLoops(parent: Int32Array, onBorder: Uint8Array): { loopOf: Int32Array; loops: number } {
+function numberLoops(parent: Uint32Array, onBorder: Uint8Array): { loopOf: Int32Array; loops: number } {
   const loopOf = new Int32Array(parent.length).fill(-1);
   const number = new Map<number, number>();
   for (let v = 0; v < parent.length; v++) {
     if (!onBorder[v]) continue;
-    const r = root(parent, v);
+    const r = rootOf(parent, v);
     if (!number.has(r)) number.set(r, number.size);
     loopOf[v] = number.get(r)!;
   }
