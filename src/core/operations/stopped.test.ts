@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { assemble, box } from "../../../demo/kit";
 import { gingerRoot } from "../../../demo/models/ginger-root";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { edit, laidOut, quiet } from "../../testing/assets";
@@ -61,7 +62,8 @@ describe("work that is told to stop", () => {
   });
 
   it("packs as well as it had found by then, and not at all when it had found nothing", async () => {
-    const asset = await laidOut(paperLantern());
+    const crates = [1, 2, 3, 5].map((n) => ({ name: `Crate ${n}`, shape: box([n, 2, 1], [1, 1, 1]) }));
+    const asset = await laidOut(assemble("Crates", "cm", [], crates));
     const counted = stoppingAt(1e9);
     const whole = (await runEdit(asset, "pack", {}, everything(asset), counted.context)).asset;
     await expect(run(asset, "pack", 0)).rejects.toThrow(Stopped);
