@@ -58,13 +58,14 @@ export async function act(
     throw new UserError(needs ? `${op.title} needs another file behind the first.` : `${op.title} takes one file.`);
   const asset = await openFile(file!);
   const scope = scopeOf(asset, words, set);
-  const { context: plain, pool } = contextFor(asset);
   const brought = needs
     ? await readBrought(
         others.map((path) => ({ name: basename(path), bytes: readFile(path) })),
         { wasm: decoder },
       )
     : undefined;
+  // Threads begin last: whatever is refused before would leave them running.
+  const { context: plain, pool } = contextFor(asset);
   const context = { ...plain, wasm: decoder, ...(brought ? { brought } : {}) };
   try {
     if (op.kind === "measure") {

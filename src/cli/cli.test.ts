@@ -195,6 +195,8 @@ describe("the command line", () => {
     [["take-out", "FILE", "-o", "out.obj"], "Pick"],
     [["add-file", "FILE", "-o", "out.obj"], "others"],
     [["unravel", "FILE"], "unravel"],
+    [["export-glb", "FILE", "-o", "out.obj"], "written as .glb"],
+    [["add-file", "FILE", "nowhere.obj", "-o", "out.obj"], "There is no file nowhere.obj."],
   ])("refuses to run %j in one sentence", (args, words) => {
     const done = tavlin(...["run", ...args].map((a) => (a === "FILE" ? at("crate.obj") : a === "out.obj" ? at(a) : a)));
     expect(done.status).not.toBe(0);

@@ -86,6 +86,8 @@ export async function saveFile(asset: Asset, path: string, how: Writing = {}): P
   const named = { ...asset, name: basename(path, extname(path)) };
   const { writer = writerFor(path), options = {}, scope = everything(named, how.set) } = how;
   const { files, warnings } = await runExport(named, writer, options, scope, quiet);
+  const ending = endingOf(files[0]!.name);
+  if (endingOf(path) !== ending) throw new UserError(`This is written as .${ending}: give a name that ends so.`);
   const places = files.map((f, i) => ({ ...f, at: i === 0 ? path : join(dirname(path), f.name) }));
   const made: string[] = [];
   try {

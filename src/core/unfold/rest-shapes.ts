@@ -1,3 +1,4 @@
+import { length3 } from "../numeric/length";
 import type { Pattern } from "../numeric/nested-dissection";
 import type { ShellMesh } from "./shell-mesh";
 
@@ -93,12 +94,8 @@ function layFlat(
   return longest;
 }
 
-function distance(x: Float64Array, p: number, q: number): number {
-  const dx = x[q]! - x[p]!;
-  const dy = x[q + 1]! - x[p + 1]!;
-  const dz = x[q + 2]! - x[p + 2]!;
-  return Math.sqrt(dx * dx + dy * dy + dz * dz);
-}
+const distance = (x: Float64Array, p: number, q: number): number =>
+  length3(x[q]! - x[p]!, x[q + 1]! - x[p + 1]!, x[q + 2]! - x[p + 2]!);
 
 export interface ShellPattern extends Pattern {
   /** 9 per triangle: where its point pair (a, b) stands in the pattern. */
