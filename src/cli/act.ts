@@ -9,6 +9,7 @@ import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
 import { contextFor } from "./context";
 import { decoder, openFile, readFile, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
+import type { Terminal } from "./terminal";
 
 /** What is asked of an operation beside its own options. */
 export interface Asked {
@@ -48,6 +49,7 @@ export async function act(
   [file, ...others]: readonly string[],
   raw: Readonly<Record<string, unknown>>,
   { output, json, scope: words, set }: Asked,
+  terminal: Terminal,
 ): Promise<void> {
   const options = parseOptions(op, raw);
   if ((op.kind === "edit" || op.kind === "export") && output === undefined)
@@ -70,18 +72,18 @@ export async function act(
   try {
     if (op.kind === "measure") {
       const figures = (await op.run(asset, scope, options, context)) as Record<string, unknown>;
-      process.stdout.write(json ? `${JSON.stringify(figures)}\n` : printFigures(figures));
+      terminal.print(json ? `${JSON.stringify(figures)}\n` : printFigures(figures));
     } else if (op.kind === "select") {
       const { selection, parts, words: said } = await runSelect(asset, op.id, options, scope, context);
       const items = Object.fromEntries([...selection.items].map(([id, list]) => [id, [...list]]));
-      process.stdout.write(json ? `${JSON.stringify({ kind: selection.kind, items, parts })}\n` : `${said}\n`);
+      terminal.print(json ? `${JSON.stringify({ kind: selection.kind, items, parts })}\n` : `${said}\n`);
     } else if (op.kind === "export") {
       await saveFile(asset, output!, { writer: op.id, options, scope });
     } else {
       const { asset: edited, result } = await runEdit(asset, op.id, options, scope, context);
       await saveFile(edited, output!, { set: result.target ?? scope.set });
-      for (const note of result.notes) process.stderr.write(`${note.words}\n`);
-      process.stderr.write(`${result.words}\n`);
+      for (const note of result.notes) terminal.say(`${note.words}\n`);
+      terminal.say(`${result.words}\n`);
     }
   } finally {
     pool?.dispose();

@@ -5,6 +5,7 @@ import { schemaWords } from "../core/formats/schema-words";
 import { RULES, Rules } from "../core/layout/rules";
 import { UserError } from "../core/layout/user-error";
 import { openFile } from "./files";
+import type { Terminal } from "./terminal";
 
 /** What the command answers when the layout falls short, so that a pipeline can tell it from a failure. */
 export const FALLS_SHORT = 3;
@@ -24,15 +25,19 @@ function readRules(path: string): Rules {
 }
 
 /** Holds every written UV set of a file's asset against rules; answers how the process should end. */
-export async function checkFile(file: string, flags: { rules?: string; json?: boolean }): Promise<number> {
+export async function checkFile(
+  file: string,
+  flags: { rules?: string; json?: boolean },
+  terminal: Terminal,
+): Promise<number> {
   const rules = flags.rules === undefined ? RULES : readRules(flags.rules);
   const asset = await openFile(file);
   const bySet = asset.sets.map((set) => ({ set: set.name, findings: findings(asset, set.id, rules) }));
-  if (flags.json) process.stdout.write(`${JSON.stringify({ file, rules, sets: bySet })}\n`);
+  if (flags.json) terminal.print(`${JSON.stringify({ file, rules, sets: bySet })}\n`);
   else
     for (const { set, findings: found } of bySet) {
-      process.stdout.write(`${set}: ${found.length ? `${found.length} to look at` : "all well"}\n`);
-      for (const f of found) process.stdout.write(`  ${f.words}${partsOf(asset, f.shells)}.\n`);
+      terminal.print(`${set}: ${found.length ? `${found.length} to look at` : "all well"}\n`);
+      for (const f of found) terminal.print(`  ${f.words}${partsOf(asset, f.shells)}.\n`);
     }
   return bySet.some((s) => s.findings.length) ? FALLS_SHORT : 0;
 }

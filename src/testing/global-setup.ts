@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, renameSync, rmSync } from "node:fs";
+import { appendFileSync, existsSync, mkdirSync, renameSync, rmSync } from "node:fs";
 import { openDatabase } from "../server/database";
 import { EMPTY_DATABASE } from "./empty-database";
 
@@ -8,5 +8,7 @@ export default async function setup(): Promise<void> {
   mkdirSync(`${EMPTY_DATABASE}-making`, { recursive: true });
   await (await openDatabase(`${EMPTY_DATABASE}-making`)).close();
   rmSync(`${EMPTY_DATABASE}-making/lock`, { force: true });
+  // Opening one takes half as long with buffers that are small: the usual 128 MB are set up each time.
+  appendFileSync(`${EMPTY_DATABASE}-making/db/postgresql.conf`, "shared_buffers = 8MB\n");
   renameSync(`${EMPTY_DATABASE}-making`, EMPTY_DATABASE);
 }

@@ -17,7 +17,7 @@ import { laidOut, picking } from "@/testing/assets";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { paperLantern } from "../../../demo/models/paper-lantern";
-import { BenchSession } from "./bench-session";
+import { BenchSession, type SavesTo } from "./bench-session";
 import { type Appended, NoAnswer, VersionConflict } from "./remote";
 import { useBench } from "./store";
 
@@ -98,12 +98,11 @@ class Server {
 
 /** Servers by the asset they keep. */
 const servers = new Map<string, Server>();
-vi.mock("./remote", async (original) => ({
-  ...(await original<typeof import("./remote")>()),
-  sendEdit: (id: string, body: Uint8Array) => servers.get(id)!.edit(body),
-  sendStep: (id: string, base: number, step: HistoryStep) => servers.get(id)!.step(base, step),
+const saving: SavesTo = {
+  sendEdit: (id, body) => servers.get(id)!.edit(body),
+  sendStep: (id, base, step) => servers.get(id)!.step(base, step),
   sendFigures: async () => {},
-}));
+};
 
 /** Workers begun, the last of them last; each holds a host of its own and can break down. */
 const workers: Array<{ breakDown(error: Error): void; ended: boolean }> = [];
@@ -151,7 +150,7 @@ async function opened(id = "a") {
   first ??= await laidOut(paperLantern());
   const server = new Server({ ...first, id });
   servers.set(id, server);
-  const session = new BenchSession(id, startWorker);
+  const session = new BenchSession(id, startWorker, saving);
   await session.open(1e9);
   return { session, server };
 }

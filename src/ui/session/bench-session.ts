@@ -22,6 +22,13 @@ import { say } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
 import { type BenchState, EMPTY, useBench } from "./store";
 
+/** What of the server a session saves to. */
+export interface SavesTo {
+  readonly sendEdit: typeof sendEdit;
+  readonly sendStep: typeof sendStep;
+  readonly sendFigures: typeof sendFigures;
+}
+
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
  * outbox that saves them behind the work. Whatever comes back after it was closed is let go.
@@ -44,6 +51,7 @@ export class BenchSession {
   constructor(
     readonly id: string,
     private readonly start = startDocument,
+    private readonly server: SavesTo = { sendEdit, sendStep, sendFigures },
   ) {
     this.worker = this.begin();
   }
@@ -161,7 +169,8 @@ export class BenchSession {
       words,
       before,
       // Packed here and not by the worker, which may be at long work, or be ended by a Stop that means something else.
-      send: () => sendEdit(this.id, encodeDelta(delta, { ...beside, base: this.version }, files ?? {}, before.asset)),
+      send: () =>
+        this.server.sendEdit(this.id, encodeDelta(delta, { ...beside, base: this.version }, files ?? {}, before.asset)),
       saved: (answer: Appended) => this.isSaved(answer, delta),
     } as EditLetter);
     this.measure((after) => {
@@ -246,7 +255,7 @@ export class BenchSession {
   private async goStep(step: HistoryStep, flag: StopFlag): Promise<void> {
     let answer: Appended;
     try {
-      answer = await sendStep(this.id, this.version, step);
+      answer = await this.server.sendStep(this.id, this.version, step);
     } catch (error) {
       if (!(error instanceof NoAnswer)) throw error;
       // Whether the server has gone the step is not known: what it has is taken as soon as it answers.
@@ -353,7 +362,8 @@ export class BenchSession {
   /** Tells the server what its newest version measures, once both are known. */
   private sendSummary(): void {
     const { summary } = this.state;
-    if (summary && this.outbox.count === 0) void this.measured.then(() => sendFigures(this.id, this.version, summary));
+    if (summary && this.outbox.count === 0)
+      void this.measured.then(() => this.server.sendFigures(this.id, this.version, summary));
   }
 
   /** Looks something up behind the work; null when the document has gone on meanwhile. */
