@@ -2,7 +2,7 @@ import { readFile } from "node:fs/promises";
 import { expect, type Page, test } from "@playwright/test";
 import { writeObj } from "../src/core/formats/obj-write";
 import { squares } from "../src/testing/squares";
-import { bringIn, card, clothObj, drumObj, pane, picked, said, stage } from "./table";
+import { at, card, clothObj, drumObj, openNew, pane, picked, said, stage } from "./table";
 
 /** Two squares beside each other, 0.3 apart, as a file. */
 const twoSquares = (): Uint8Array =>
@@ -33,7 +33,7 @@ async function hold(page: Page, u: number, v: number): Promise<{ x: number; y: n
 test("figures, rail and findings follow shells under the pointer; what is meant is accepted, and reported", async ({
   page,
 }) => {
-  await bringIn(page, "squares.obj", twoSquares());
+  await openNew(page, "squares.obj", twoSquares());
   await stage(page, "Check").click();
   await expect(stage(page, "Check")).toContainText("all well");
   const { x, y, tile } = await hold(page, 0.2, 0.5);
@@ -73,7 +73,7 @@ test("figures, rail and findings follow shells under the pointer; what is meant 
 });
 
 test("the resolution in Sheet's title is that of gaps and densities, and is undone like any edit", async ({ page }) => {
-  await bringIn(page, "squares.obj", twoSquares());
+  await openNew(page, "squares.obj", twoSquares());
   const title = page.locator('section[data-pane="sheet"]');
   await expect(title).toContainText("gap 614 px");
   await page.locator('input[aria-label="Resolution of the tiles"]').click();
@@ -96,7 +96,7 @@ test("a page that may not share memory does the same, and stops its work as well
     delete headers["cross-origin-embedder-policy"];
     await route.fulfill({ response, headers });
   });
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   expect(await page.evaluate(() => crossOriginIsolated)).toBe(false);
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:");
@@ -116,14 +116,14 @@ test("a page that may not share memory does the same, and stops its work as well
   await expect(said(page)).toContainText("Undone: Move");
   await expect(stage(page, "Check")).toContainText("all well");
   // Work that cannot see the signal is ended with its worker; the next begins on the document as it was.
-  await bringIn(page, "cloth.obj", clothObj(110));
+  await openNew(page, "cloth.obj", clothObj(110));
   await page.keyboard.press("d");
   await page.getByRole("button", { name: "Stop" }).press("Enter");
   await expect(said(page)).toContainText("Draft was stopped; nothing has changed.");
   await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
-  await page.keyboard.press("Control+a");
-  await stage(page, "Unfold").click();
-  await card(page, "Unfold").getByRole("textbox", { name: "Passes" }).fill("1");
-  await card(page, "Unfold").getByRole("button", { name: "Unfold" }).click();
-  await expect(said(page)).toContainText("Unfold 1 shell");
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 edge");
+  await page.keyboard.press("c");
+  await expect(said(page)).toContainText("Cut");
 });

@@ -3,7 +3,7 @@ import { expect, test } from "@playwright/test";
 import { measure } from "../src/core/check/measure";
 import { readGltf } from "../src/core/formats/gltf/read";
 import { readObj } from "../src/core/formats/obj-read";
-import { at, bringIn, card, drumObj, onBench, pane, picked, said, stage } from "./table";
+import { at, bringIn, card, drumObj, onBench, openNew, pane, picked, said, stage } from "./table";
 
 test("from a file to a packed layout and back to a file", async ({ page }) => {
   await bringIn(page, "drum.obj", drumObj());
@@ -75,7 +75,7 @@ test("from a file to a packed layout and back to a file", async ({ page }) => {
 });
 
 test("a path from the last edge is shown before it is taken, and joined again after cutting", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   const from = await at(page, "form", 0.5, 0.45);
   const to = await at(page, "form", 0.62, 0.72);
   await page.mouse.click(from.x, from.y);
@@ -95,7 +95,7 @@ test("a path from the last edge is shown before it is taken, and joined again af
 test("Draft lays out everything in one press; a box in Sheet picks; shells are moved by handles and by numbers", async ({
   page,
 }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:");
   await expect(stage(page, "Check")).toContainText("all well");
@@ -139,7 +139,7 @@ test("Draft lays out everything in one press; a box in Sheet picks; shells are m
 });
 
 test("pointing in one pane lights the other: the same selection in both", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:");
   await page.keyboard.press("3");

@@ -7,7 +7,7 @@ import { pepperMill } from "../demo/models/pepper-mill";
 import { writeGlb } from "../src/core/formats/gltf/write";
 import { writeObj } from "../src/core/formats/obj-write";
 import { writePly } from "../src/core/formats/ply-write";
-import { bringIn, card, dropFiles, drumObj, FAULTY, onBench, picked, said, showSide, stage } from "./table";
+import { bringIn, card, dropFiles, drumObj, FAULTY, onBench, openNew, picked, said, showSide, stage } from "./table";
 
 const text = (s: string) => new TextEncoder().encode(s);
 
@@ -101,7 +101,7 @@ test("the report names faults, picks them, and mends them", async ({ page }) => 
 });
 
 test("UV sets are added, chosen, copied and packed beside", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
   await showSide(page, "UV sets");
@@ -126,7 +126,7 @@ test("UV sets are added, chosen, copied and packed beside", async ({ page }) => 
 });
 
 test("parts are named, grouped, locked with a reason, split off and united", async ({ page }) => {
-  await bringIn(page, "mill.obj", writeObj(pepperMill(), "mill").obj);
+  await openNew(page, "mill.obj", writeObj(pepperMill(), "mill").obj);
   const first = pepperMill().parts[0]!.name;
   await page.getByRole("button", { name: first, exact: true }).click();
   await page.getByRole("button", { name: `More for ${first}` }).click();
@@ -171,7 +171,7 @@ test("a layout is transferred to a changed file, and what changed is picked", as
 });
 
 test("marks name a state, show it, and lead back to it", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("k");
   await expect(said(page)).toContainText("Creased");
   await page.keyboard.press("m");
@@ -199,7 +199,7 @@ test("marks name a state, show it, and lead back to it", async ({ page }) => {
 });
 
 test("an asset goes into a backup with its history, and comes back beside the other", async ({ page }) => {
-  await bringIn(page, "kept.obj", drumObj());
+  await openNew(page, "kept.obj", drumObj());
   await page.keyboard.press("k");
   await expect(said(page)).toContainText("Creased");
   await page.goto("/");
@@ -218,7 +218,7 @@ test("an asset goes into a backup with its history, and comes back beside the ot
 });
 
 test("files are numbered when asked, and a layout goes out alone", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
   await stage(page, "Hand off").click();
@@ -240,6 +240,6 @@ test("the server answers to its own name and pages only", async ({ request, page
   expect(policy).not.toContain(" 'unsafe-eval'");
   const broken: string[] = [];
   page.on("console", (m) => m.text().includes("Content Security Policy") && broken.push(m.text()));
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   expect(broken).toEqual([]);
 });

@@ -1,6 +1,8 @@
 import { expect, type Locator, type Page } from "@playwright/test";
 import { assemble, lathe } from "../demo/kit";
+import { encodeAsset } from "../src/core/formats/asset-bundle";
 import { writeObj } from "../src/core/formats/obj-write";
+import { readAsset } from "../src/core/formats/read-asset";
 
 /** A plain drum: 24 quads round, 6 high, closed by two n-gons, without coordinates. */
 export function drumObj(): Buffer {
@@ -45,17 +47,21 @@ export async function dropFiles(page: Page, files: ReadonlyArray<{ name: string;
   await page.getByText("Drop the mesh here").dispatchEvent("drop", { dataTransfer: transfer });
 }
 
-/** Brings in an asset: drops its files, answers the unit, and waits for the bench. */
-export async function bringIn(
-  page: Page,
-  name: string,
-  bytes: Uint8Array,
-  beside: ReadonlyArray<{ name: string; bytes: Uint8Array }> = [],
-): Promise<void> {
-  await dropFiles(page, [{ name, bytes }, ...beside]);
+/** Brings in an asset: drops its file, answers the unit, and waits for the bench. */
+export async function bringIn(page: Page, name: string, bytes: Uint8Array): Promise<void> {
+  await dropFiles(page, [{ name, bytes }]);
   const answer = page.getByRole("button", { name: "Put it on the table" });
   await expect(answer).toBeVisible({ timeout: 30_000 });
   await answer.press("Enter");
+  await onBench(page);
+}
+
+/** Puts an asset on the server and opens it: what Home does with files has tests of its own, and takes its time. */
+export async function openNew(page: Page, name: string, bytes: Uint8Array): Promise<void> {
+  const data = Buffer.from(encodeAsset(await readAsset(bytes, { name })));
+  const answer = await page.request.post("/api/assets", { data });
+  const { id } = (await answer.json()) as { id: string };
+  await page.goto(`/bench/${id}`);
   await onBench(page);
 }
 

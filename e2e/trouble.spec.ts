@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, bringIn, card, clothObj, drumObj, onBench, picked, said, stage } from "./table";
+import { at, card, clothObj, drumObj, onBench, openNew, picked, said, stage } from "./table";
 
 test("a file that cannot be read is refused in one sentence and leaves nothing behind", async ({ page }) => {
   await page.goto("/");
@@ -19,7 +19,7 @@ test("a file that cannot be read is refused in one sentence and leaves nothing b
 });
 
 test("two tabs never overwrite each other silently", async ({ page, context }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   const other = await context.newPage();
   await other.goto(page.url());
   await onBench(other);
@@ -35,7 +35,7 @@ test("two tabs never overwrite each other silently", async ({ page, context }) =
 });
 
 test("refusals say what to do, and change nothing", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("l");
   await expect(said(page)).toContainText("unfold or unpin them first");
   await page.keyboard.press("u");
@@ -46,7 +46,7 @@ test("refusals say what to do, and change nothing", async ({ page }) => {
 });
 
 test("everything is reached by name, and parts are hidden and isolated", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("Control+k");
   await page.getByRole("textbox", { name: "Find an action" }).fill("pick faces");
   await page.keyboard.press("Enter");
@@ -65,7 +65,7 @@ test("everything is reached by name, and parts are hidden and isolated", async (
 });
 
 test("long work is stopped at once and leaves the document as it was", async ({ page }) => {
-  await bringIn(page, "cloth.obj", clothObj(220));
+  await openNew(page, "cloth.obj", clothObj(130));
   // An edit before it is still on its way to the database: Stop means the later work, and must not lose it.
   let letGo: () => void = () => {};
   const held = new Promise<void>((resolve) => {
@@ -94,7 +94,7 @@ test("long work is stopped at once and leaves the document as it was", async ({ 
 });
 
 test("an asset is renamed, and deleted after a question", async ({ page }) => {
-  await bringIn(page, "kettle.obj", drumObj());
+  await openNew(page, "kettle.obj", drumObj());
   await page.goto("/");
   await page.getByRole("button", { name: "More for kettle" }).first().click();
   await page.getByRole("menuitem", { name: "Rename" }).click();
@@ -109,7 +109,7 @@ test("an asset is renamed, and deleted after a question", async ({ page }) => {
 });
 
 test("keys reach the bench from a switch, and after the palette was left", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   await page.getByRole("radiogroup", { name: "What the faces show" }).getByText("Tints").click();
   await page.keyboard.press("Control+k");
   await expect(page.getByRole("textbox", { name: "Find an action" })).toBeFocused();
@@ -122,7 +122,7 @@ test("keys reach the bench from a switch, and after the palette was left", async
 });
 
 test("an edit is on the table at once, is sent again until the server answers, and is kept once", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   const id = page.url().split("/").pop()!;
   let tries = 0;
   // The first answer is lost on its way back, the second request on its way there: the server has seen the edit once.
@@ -151,7 +151,7 @@ test("an edit is on the table at once, is sent again until the server answers, a
 });
 
 test("an edit that the server refuses is taken back with its reason, and those on it", async ({ page }) => {
-  await bringIn(page, "drum.obj", drumObj());
+  await openNew(page, "drum.obj", drumObj());
   let held: () => void = () => {};
   const letGo = new Promise<void>((resolve) => {
     held = resolve;
