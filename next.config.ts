@@ -13,9 +13,6 @@ const config: NextConfig = {
   typescript: { ignoreBuildErrors: true },
   reactStrictMode: true,
   poweredByHeader: false,
-  experimental: {
-    optimizePackageImports: ["@mantine/core", "@mantine/hooks", "@tabler/icons-react"],
-  },
   headers: async () => [
     {
       source: "/:path*",

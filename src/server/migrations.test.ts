@@ -22,10 +22,11 @@ import { stepHistory } from "./revisions";
 
 describe("a database of the first kind", () => {
   it("is brought over with its assets, layouts, history and source", async () => {
-    const folder = mkdtempSync(join(tmpdir(), "tavlin-migrate-"));
+    const folder = databaseFolder();
     const bare = brassBalance();
     const cut = (await runEdit(bare, "creased", {}, everything(bare), { progress: () => {} })).asset;
     const old = await PGlite.create(join(folder, "db"));
+    await old.exec("drop schema public cascade; create schema public");
     await old.query(
       "create table migrations (number integer primary key, applied_at timestamptz not null default now())",
     );
@@ -91,7 +92,6 @@ describe("a database of the first kind", () => {
     expect([...(await filesOf(db, "a"))]).toEqual([[asset.source.key!, Uint8Array.of(5, 6, 7)]]);
     expect((await stepHistory(db, "a", 1, "undo")).history.redo).toBe("Creased");
     await db.close();
-    rmSync(folder, { recursive: true, force: true });
   }, 60_000);
 });
 
