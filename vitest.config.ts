@@ -12,7 +12,7 @@ export default defineConfig({
     // Files share the two processes: loading the program anew for each was a third of their time. What is kept beside
     // the modules is put back before each file, and they pass in any order (vitest run --sequence.shuffle.files).
     isolate: false,
-    setupFiles: "src/testing/fresh-state.ts",
+    setupFiles: "src/testing/set-up.ts",
     unstubGlobals: true,
     unstubEnvs: true,
     // The database is compiled as it is used: the processes of the tests do not live for long.

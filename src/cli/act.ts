@@ -1,5 +1,3 @@
-import { basename } from "node:path";
-import { readBrought } from "../core/formats/read-asset";
 import type { Asset } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
 import type { AnyOperation, Scope } from "../core/operations/operation";
@@ -7,7 +5,7 @@ import { parseOptions } from "../core/operations/registry";
 import { runEdit, runSelect } from "../core/operations/run";
 import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
 import { contextFor } from "./context";
-import { decoder, openFile, readFile, saveFile, writerFor } from "./files";
+import { decoder, openBrought, openFile, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
 import type { Terminal } from "./terminal";
 
@@ -60,14 +58,12 @@ export async function act(
     throw new UserError(needs ? `${op.title} needs another file behind the first.` : `${op.title} takes one file.`);
   const asset = await openFile(file!);
   const scope = scopeOf(asset, words, set);
-  const brought = needs
-    ? await readBrought(
-        others.map((path) => ({ name: basename(path), bytes: readFile(path) })),
-        { wasm: decoder },
-      )
-    : undefined;
+  const brought = needs ? await openBrought(others) : undefined;
   // Threads begin last: whatever is refused before would leave them running.
   const { context: plain, pool } = contextFor(asset);
+  const tell = (lines: readonly string[]) => {
+    for (const line of lines) terminal.say(`${line}\n`);
+  };
   const context = { ...plain, wasm: decoder, ...(brought ? { brought } : {}) };
   try {
     if (op.kind === "measure") {
@@ -78,12 +74,11 @@ export async function act(
       const items = Object.fromEntries([...selection.items].map(([id, list]) => [id, [...list]]));
       terminal.print(json ? `${JSON.stringify({ kind: selection.kind, items, parts })}\n` : `${said}\n`);
     } else if (op.kind === "export") {
-      await saveFile(asset, output!, { writer: op.id, options, scope });
+      tell(await saveFile(asset, output!, { writer: op.id, options, scope }));
     } else {
       const { asset: edited, result } = await runEdit(asset, op.id, options, scope, context);
-      await saveFile(edited, output!, { set: result.target ?? scope.set });
-      for (const note of result.notes) terminal.say(`${note.words}\n`);
-      terminal.say(`${result.words}\n`);
+      tell(await saveFile(edited, output!, { set: result.target ?? scope.set }));
+      tell([...result.notes.map((note) => note.words), result.words]);
     }
   } finally {
     pool?.dispose();

@@ -4,6 +4,7 @@ import type { AnyOperation } from "../core/operations/operation";
 import { OPERATIONS, type OptionField, operationById, optionFields } from "../core/operations/registry";
 import { type Asked, act, SCOPES } from "./act";
 import { checkFile } from "./check-file";
+import { replayFile } from "./replay-file";
 import type { Terminal } from "./terminal";
 
 /** Commands and the operations behind them. */
@@ -102,6 +103,16 @@ function program(terminal: Terminal, end: (code: number) => void): Command {
     .action(async (file: string, flags: { rules?: string; json?: boolean }) => {
       end(await checkFile(file, flags, terminal));
     });
+  root
+    .command("replay")
+    .description("Does the steps of a history, as saved from History, on a file.")
+    .argument("<history>", "JSON file of steps")
+    .argument("<file>", "OBJ, GLB, glTF, PLY or STL file")
+    .argument("[others...]", "files for the steps that bring one, in turn")
+    .requiredOption("-o, --output <file>", "file to write; its ending chooses the format")
+    .action((history: string, file: string, others: string[], { output }: { output: string }) =>
+      replayFile([history, file, ...others], output, terminal),
+    );
   // These two need nothing installed and so live in the entry itself; named here for the help.
   root
     .command("demo")

@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { basename, dirname, extname, join } from "node:path";
-import { type FileIn, readAsset, readAssets } from "../core/formats/read-asset";
+import { type FileIn, readAsset, readAssets, readBrought } from "../core/formats/read-asset";
 import { endingOf } from "../core/formats/read-options";
 import type { Asset, UvSetId } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
@@ -32,6 +32,13 @@ export async function openFile(path: string): Promise<Asset> {
   if (found.length > 1) throw new UserError(`${path} holds ${found.length} meshes; unpack it and give one of them.`);
   return found[0]!;
 }
+
+/** Files that are brought to an operation, together. */
+export const openBrought = (paths: readonly string[]): Promise<Asset[]> =>
+  readBrought(
+    paths.map((path) => ({ name: basename(path), bytes: readFile(path) })),
+    { wasm: decoder },
+  );
 
 /** Decoders that compressed files need, out of their packages. */
 export async function decoder(name: string): Promise<Uint8Array> {
@@ -82,7 +89,7 @@ interface Writing {
 }
 
 /** Writes an asset whole or not at all: to files beside their places, then renamed. */
-export async function saveFile(asset: Asset, path: string, how: Writing = {}): Promise<void> {
+export async function saveFile(asset: Asset, path: string, how: Writing = {}): Promise<readonly string[]> {
   const named = { ...asset, name: basename(path, extname(path)) };
   const { writer = writerFor(path), options = {}, scope = everything(named, how.set) } = how;
   const { files, warnings } = await runExport(named, writer, options, scope, quiet);
@@ -96,7 +103,7 @@ export async function saveFile(asset: Asset, path: string, how: Writing = {}): P
       writeFileSync(`${at}.part`, bytes);
     }
     for (const { at } of places) renameSync(`${at}.part`, at);
-    for (const words of warnings) process.stderr.write(`${words}\n`);
+    return warnings;
   } catch (error) {
     for (const file of made) rmSync(file, { force: true });
     throw new UserError(`${path} cannot be written (${(error as NodeJS.ErrnoException).code}).`);

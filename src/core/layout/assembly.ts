@@ -6,7 +6,6 @@ import { determinant, inverse, multiply, transformPoints } from "../mesh/transfo
 import {
   type Asset,
   bareShape,
-  freshId,
   type Part,
   type PartId,
   type Remembered,
@@ -18,6 +17,7 @@ import {
 } from "./asset";
 import { getBit, setBit } from "./bits";
 import { type CarryFrom, carryLayouts } from "./carry";
+import type { FreshId } from "./fresh-ids";
 import { edgeEnds, emptyLayout, type Layout, withBits } from "./layout";
 import { UserError } from "./user-error";
 
@@ -41,7 +41,7 @@ const mapLayouts = (shape: Shape, change: (layout: Layout) => Layout): Map<UvSet
 export const remembered = (asset: Asset, part: Part): Remembered => ({ part, shape: bareShape(shapeOf(asset, part)) });
 
 /** Several parts as one, in the space of the first; each keeps its faces in a run of the whole's. */
-export function mergeParts(parts: readonly Remembered[], name: string, id: PartId): Remembered {
+export function mergeParts(parts: readonly Remembered[], name: string, freshId: FreshId): Remembered {
   const base = parts[0]!.part;
   const back = inverse(base.transform);
   const meshes = parts.map(({ part, shape: { mesh } }) => {
@@ -66,7 +66,7 @@ export function mergeParts(parts: readonly Remembered[], name: string, id: PartI
     );
   });
   const shape: Shape = { id: freshId("m"), mesh, merged: parts, layouts };
-  return { part: { id, shape: shape.id, name, path: base.path, transform: base.transform }, shape };
+  return { part: { id: freshId("p"), shape: shape.id, name, path: base.path, transform: base.transform }, shape };
 }
 
 function joinMeshes(list: ReadonlyArray<{ mesh: PolyMesh; positions: Float64Array }>): PolyMesh {
@@ -128,29 +128,36 @@ export function separatePart({ part, shape }: Remembered): Remembered[] {
 }
 
 /** Takes faces off a part as a piece of its own; both remember what they are pieces of. */
-export function splitPart(whole: Remembered, faces: Uint32Array, id: PartId, name: string): [Remembered, Remembered] {
+export function splitPart(
+  whole: Remembered,
+  faces: Uint32Array,
+  name: string,
+  freshId: FreshId,
+): [Remembered, Remembered] {
   const taken = new Uint8Array(faceCount(whole.shape.mesh));
   for (const f of faces) taken[f] = 1;
   const all = Uint32Array.from(taken, (_, f) => f);
   const rest = piece(
     whole,
     all.filter((f) => !taken[f]),
+    freshId("m"),
   );
   const off = piece(
     whole,
     all.filter((f) => taken[f]),
+    freshId("m"),
   );
   return [
     { part: { ...whole.part, shape: rest.id }, shape: rest },
-    { part: { ...whole.part, shape: off.id, id, name }, shape: off },
+    { part: { ...whole.part, shape: off.id, id: freshId("p"), name }, shape: off },
   ];
 }
 
-function piece({ part, shape }: Remembered, faces: Uint32Array): Shape {
+function piece({ part, shape }: Remembered, faces: Uint32Array, id: ShapeId): Shape {
   const { mesh, corner } = subMesh(shape.mesh, faces);
   const { split } = shape;
   return {
-    id: freshId("m"),
+    id,
     mesh,
     split: split
       ? { whole: split.whole, faces: faces.map((f) => split.faces[f]!) }

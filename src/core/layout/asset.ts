@@ -279,13 +279,3 @@ export function withParts(asset: Asset, parts: readonly Part[], shapes: Iterable
 /** The asset with some parts changed. */
 export const mapParts = (asset: Asset, change: (part: Part) => Part): Asset =>
   withParts(asset, asset.parts.map(change));
-
-/**
- * An id that nothing in the asset's history bears: chosen by chance, since what was deleted may come back by undo.
- *
- * @param kind a letter that says what it names: a part, a shape, a UV set
- */
-export function freshId(kind: "p" | "m" | "s"): string {
-  const [a, b] = crypto.getRandomValues(new Uint32Array(2));
-  return `${kind}-${a!.toString(36)}${b!.toString(36)}`;
-}

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { Measures } from "../check/measure";
 import type { Asset, PartId, ShapeId, UvSetId } from "../layout/asset";
+import type { FreshId } from "../layout/fresh-ids";
 import type { ShellRef } from "../layout/layout";
 import type { TaskRunner } from "../tasks/task-runner";
 
@@ -113,9 +114,14 @@ interface Common<Options> {
   readonly big?: true;
 }
 
+/** What an edit is given as well: ids for the parts, shapes and UV sets it makes. */
+export interface EditContext extends Context {
+  readonly freshId: FreshId;
+}
+
 export interface EditOperation<Options> extends Common<Options> {
   readonly kind: "edit";
-  run(asset: Asset, scope: Scope, options: Options, context: Context): EditResult | Promise<EditResult>;
+  run(asset: Asset, scope: Scope, options: Options, context: EditContext): EditResult | Promise<EditResult>;
 }
 
 export interface SelectOperation<Options> extends Common<Options> {

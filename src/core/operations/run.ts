@@ -1,11 +1,13 @@
 import { type Asset, type PartId, partById, placedShape, shapesOf } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { deltaBetween } from "../layout/delta";
+import { freshIds } from "../layout/fresh-ids";
 import { type Layout, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import type { AnyOperation, Context, EditResult, Exported, Found, Scope } from "./operation";
 import { operationById, parseOptions } from "./registry";
+import { queryOfScope } from "./scope-query";
 
 /** Locked parts are left out of "everything visible"; picked ones are a reason to refuse. */
 export function withoutLocked(asset: Asset, operation: AnyOperation | string, scope: Scope): Scope {
@@ -42,7 +44,9 @@ export async function runEdit(
 ): Promise<{ asset: Asset; result: EditResult }> {
   const op = operationById(id);
   if (op.kind !== "edit") throw new UserError(`${op.title} is not an edit.`);
-  const result = await op.run(asset, withoutLocked(asset, op, scope), parseOptions(op, rawOptions), context);
+  const options = parseOptions(op, rawOptions);
+  const freshId = freshIds(asset, () => [id, options, queryOfScope(asset, scope)]);
+  const result = await op.run(asset, withoutLocked(asset, op, scope), options, { ...context, freshId });
   if (op.locked !== "may") {
     const delta = deltaBetween(asset, result.asset);
     const shapes = new Set([...delta.layouts.map((l) => l.shape), ...delta.shapes.map((s) => s.id)]);

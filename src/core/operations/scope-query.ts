@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { plainText } from "../formats/schema-words";
-import { type Asset, type Part, type PartId, placedShape, type ShapeId } from "../layout/asset";
+import { type Asset, type Part, type PartId, partById, placedShape, type ShapeId } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import type { Scope, Selection } from "./operation";
 
@@ -12,14 +12,17 @@ const Elements = z.object({
   runs: z.record(z.string(), z.array(z.number().int().min(0))),
 });
 
+/** Ids of the parts that are named, in turn: parts may share a name. */
+const Ids = z.array(z.string()).optional();
+
 /** A scope that can be said. Everything but single elements means something on another asset as well. */
 export const ScopeQuery = z.object({
   /** The UV set, by name and by place. */
   set: z.object({ name: plainText(1000), place: z.number().int().min(0) }),
   of: z.discriminatedUnion("by", [
     /** Everything visible; what was hidden is named. */
-    z.object({ by: z.literal("visible"), hidden: z.array(plainText(1000)) }),
-    z.object({ by: z.literal("name"), names: z.array(plainText(1000)) }),
+    z.object({ by: z.literal("visible"), hidden: z.array(plainText(1000)), ids: Ids }),
+    z.object({ by: z.literal("name"), names: z.array(plainText(1000)), ids: Ids }),
     /** Names like a pattern, with * for anything. */
     z.object({ by: z.literal("pattern"), pattern: plainText(1000) }),
     z.object({ by: z.literal("group"), path: z.array(plainText(1000)) }),
@@ -37,14 +40,17 @@ export function queryOfScope(asset: Asset, scope: Scope): ScopeQuery {
     asset.sets.findIndex((s) => s.id === scope.set),
   );
   const set = { name: asset.sets[place]!.name, place };
-  const names = new Map(asset.parts.map((p) => [p.id, p.name]));
-  if (scope.picked) return { set, of: { by: "name", names: scope.picked.flatMap((id) => names.get(id) ?? []) } };
+  if (scope.picked) {
+    const picked = scope.picked.map((id) => partById(asset, id));
+    return { set, of: { by: "name", names: picked.map((p) => p.name), ids: picked.map((p) => p.id) } };
+  }
   if (scope.selection) {
     const runs = Object.fromEntries([...scope.selection.items].map(([id, items]) => [id, runsOf(items)]));
     return { set, of: { by: "elements", elements: { kind: scope.selection.kind, runs } } };
   }
   const visible = new Set(scope.parts);
-  return { set, of: { by: "visible", hidden: asset.parts.filter((p) => !visible.has(p.id)).map((p) => p.name) } };
+  const hidden = asset.parts.filter((p) => !visible.has(p.id));
+  return { set, of: { by: "visible", hidden: hidden.map((p) => p.name), ids: hidden.map((p) => p.id) } };
 }
 
 /** What a query means on an asset. @throws UserError when it means nothing there */
@@ -54,20 +60,24 @@ export function resolveScope(asset: Asset, { set, of }: ScopeQuery): Scope {
   const all = asset.parts.map((p) => p.id);
   const base = { set: target.id, parts: all };
   if (of.by === "visible") {
-    const hidden = new Set(of.hidden);
-    return { ...base, parts: asset.parts.filter((p) => !hidden.has(p.name)).map((p) => p.id) };
+    const isHidden = named(asset, of.hidden, of.ids);
+    return { ...base, parts: asset.parts.filter((p) => !isHidden(p)).map((p) => p.id) };
   }
   if (of.by === "elements") return { ...base, selection: selectionOf(asset, of.elements) };
   if (of.by === "material") return { ...base, selection: facesOfMaterial(asset, of.name) };
-  const meant = of.by === "name" ? named(of.names) : of.by === "pattern" ? like(of.pattern) : inGroup(of.path);
+  const meant =
+    of.by === "name" ? named(asset, of.names, of.ids) : of.by === "pattern" ? like(of.pattern) : inGroup(of.path);
   const picked: PartId[] = asset.parts.filter(meant).map((p) => p.id);
   if (!picked.length) throw new UserError("No part is called that.");
   return { ...base, picked };
 }
 
-const named = (names: readonly string[]) => {
-  const wanted = new Set(names);
-  return (p: Part) => wanted.has(p.name);
+/** Parts by name; by id where the asset has all of them under these names, as when the step was made on it. */
+const named = (asset: Asset, names: readonly string[], ids: readonly string[] | undefined) => {
+  const own = new Map(asset.parts.map((p) => [p.id, p.name]));
+  const known = ids?.length === names.length && ids.every((id, i) => own.get(id) === names[i]);
+  const wanted = new Set(known ? ids : names);
+  return (p: Part) => wanted.has(known ? p.id : p.name);
 };
 
 const like = (pattern: string) => {

@@ -69,12 +69,15 @@ export function nearPairs(
 /**
  * The least distance between points that lie farther apart than `beyond` and are not related; Infinity when there are
  * none. Looks at cells that double in size until a pair is found.
+ *
+ * @param start a distance within which few pairs lie, from which the search begins
  */
 export function leastDistance(
   points: Float64Array,
   beyond: number,
   related: (a: number, b: number) => boolean,
   extent: number,
+  start = 0,
 ): number {
   const far = (a: number, b: number): boolean =>
     Math.hypot(
@@ -82,7 +85,7 @@ export function leastDistance(
       points[3 * a + 1]! - points[3 * b + 1]!,
       points[3 * a + 2]! - points[3 * b + 2]!,
     ) > beyond && !related(a, b);
-  for (let r = Math.max(2 * beyond, extent * 1e-5); r <= 4 * extent; r *= 2) {
+  for (let r = Math.max(2 * beyond, extent * 1e-5, start); r <= 4 * extent; r *= 2) {
     const { distances } = nearPairs(points, r, far, 2_000_000);
     if (distances.length) return distances.reduce((least, d) => Math.min(least, d), Infinity);
   }

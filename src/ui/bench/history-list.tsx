@@ -6,7 +6,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import { Summary } from "@/core/check/summary";
 import type { Mark } from "@/wire/answers";
-import { jumpTo, refreshPast, say } from "../session/actions";
+import { jumpTo, refreshPast, saveSteps, say } from "../session/actions";
 import { deleteMarkRemote } from "../session/remote";
 import { type BenchState, useBenchOf } from "../session/store";
 import { askMark } from "./ask";
@@ -118,7 +118,7 @@ function StepList({ past, head, scroller }: { past: Past; head: number; scroller
 
 /** Marks, then every step ever made, the newest first; a click goes there, and nothing is lost by it. */
 export function HistoryList() {
-  const { past, history, stepsKnown } = useBenchOf("past", "history", "stepsKnown");
+  const { past, history, stepsKnown, unsaved } = useBenchOf("past", "history", "stepsKnown", "unsaved");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const scroller = useRef<HTMLDivElement>(null);
   // Dependencies on purpose: the list is fetched anew when the server has another step
@@ -142,6 +142,15 @@ export function HistoryList() {
           onClick={() => compareSteps(compared.map((m) => ({ name: m.name, number: m.number })))}
         >
           {compared.length === 1 ? "Compare with now" : "Compare"}
+        </Button>
+        <Button
+          size="compact-xs"
+          variant="default"
+          disabled={past.steps.length < 2 || unsaved > 0}
+          title="Saves what was done as a file. The command line does it again, here or on another asset: ./tavlin replay"
+          onClick={() => void saveSteps()}
+        >
+          Save the steps
         </Button>
       </Group>
       {!past.marks.length && (

@@ -4,7 +4,7 @@ import { UserError } from "@/core/layout/user-error";
 import { operationById } from "@/core/operations/registry";
 import { BenchSession } from "./bench-session";
 import type { LiveMove } from "./live-move";
-import { fetchFiles, fetchHistory, sendMark, takeNumber } from "./remote";
+import { fetchFiles, fetchHistory, fetchSteps, sendMark, takeNumber } from "./remote";
 import { numbersFiles, saveFiles } from "./save-files";
 import { say } from "./say";
 import { frameSelection } from "./selection";
@@ -126,6 +126,19 @@ export async function refreshPast(): Promise<void> {
   } catch (error) {
     if (error instanceof UserError) say(error.message, "refused");
     else throw error;
+  }
+}
+
+/** Saves the steps that led here as a file, which does them again on the command line. */
+export async function saveSteps(): Promise<void> {
+  const { asset } = get();
+  if (!asset) return;
+  try {
+    const name = `${asset.name} history.json`;
+    await saveFiles([{ name, type: "application/json", bytes: await fetchSteps(asset.id) }]);
+    say(`Wrote ${name}. ./tavlin replay does these steps again on a file.`);
+  } catch (error) {
+    say(error instanceof Error ? error.message : String(error), "refused");
   }
 }
 

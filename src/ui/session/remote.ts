@@ -57,6 +57,10 @@ export async function fetchFiles(id: string): Promise<Files> {
   return Object.fromEntries(keys.map((key, i) => [key, arrays[i] as Uint8Array]));
 }
 
+/** The steps that led to what is on the table, as a file. */
+export const fetchSteps = async (id: string): Promise<Uint8Array<ArrayBuffer>> =>
+  new Uint8Array(await (await ask(`/api/assets/${id}/steps`)).arrayBuffer());
+
 export const fetchHistory = async (id: string): Promise<z.infer<typeof HistoryList>> =>
   HistoryList.parse(await (await ask(`/api/assets/${id}/history`)).json());
 

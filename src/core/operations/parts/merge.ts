@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { mergeParts, remembered } from "../../layout/assembly";
-import { freshId, placedShape, withParts } from "../../layout/asset";
+import { placedShape, withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { partsInScope } from "../scope";
@@ -21,7 +21,7 @@ export const merge: EditOperation<z.infer<typeof options>> = {
   picks: true,
   big: true,
   options,
-  run(asset, scope, { name }) {
+  run(asset, scope, { name }, { freshId }) {
     const picked = scope.picked || scope.selection ? partsInScope(asset, scope) : [];
     if (picked.length < 2) throw new UserError("Pick two parts or more to merge.");
     for (const p of picked) {
@@ -35,7 +35,7 @@ export const merge: EditOperation<z.infer<typeof options>> = {
     const merged = mergeParts(
       inOrder.map((p) => remembered(asset, p)),
       name || `${inOrder[0]!.name} and ${inOrder.length - 1} more`,
-      freshId("p"),
+      freshId,
     );
     return {
       asset: withParts(

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { bareShape, freshId, placedShape, type Shape, shapeOf, withParts } from "../../layout/asset";
+import { bareShape, placedShape, type Shape, shapeOf, withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { partsInScope } from "../scope";
@@ -17,7 +17,7 @@ export const ownMesh: EditOperation<Record<string, never>> = {
   acts: "parts",
   picks: true,
   options,
-  run(asset, scope) {
+  run(asset, scope, _, { freshId }) {
     if (!scope.picked && !scope.selection) throw new UserError("Pick a part first.");
     const picked = new Set(partsInScope(asset, scope).map((p) => p.id));
     const shapes: Shape[] = [];

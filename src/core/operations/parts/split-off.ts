@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { remembered, splitPart, withRemembered } from "../../layout/assembly";
-import { freshId, type Remembered } from "../../layout/asset";
+import type { Remembered } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { facesInScope } from "../scope";
@@ -21,28 +21,25 @@ export const splitOff: EditOperation<z.infer<typeof options>> = {
   picks: true,
   big: true,
   options,
-  run(asset, scope, { name }) {
+  run(asset, scope, { name }, { freshId }) {
     if (!scope.selection) throw new UserError("Pick faces or shells first.");
     const pieces = new Map<string, Remembered[]>();
-    const made: string[] = [];
     for (const { shape, faces } of facesInScope(asset, scope)) {
       if (!faces.length) continue;
       if (faces.length === shape.mesh.faceStart.length - 1)
         throw new UserError(`These are all the faces of ${shape.name}; there is nothing to split it from.`);
       if (shape.parts.length > 1)
         throw new UserError(`${shape.name} is shared by other parts: give them their own mesh first.`);
-      const id = freshId("p");
-      made.push(id);
       const part = shape.parts[0]!;
-      pieces.set(part.id, splitPart(remembered(asset, part), faces, id, name || `${part.name} piece`));
+      pieces.set(part.id, splitPart(remembered(asset, part), faces, name || `${part.name} piece`, freshId));
     }
-    if (!made.length) throw new UserError("Pick faces or shells first.");
+    if (!pieces.size) throw new UserError("Pick faces or shells first.");
     return {
       asset: withRemembered(
         asset,
         asset.parts.flatMap((p) => pieces.get(p.id) ?? [remembered(asset, p)]),
       ),
-      words: `Split off ${count(made.length, "piece")}`,
+      words: `Split off ${count(pieces.size, "piece")}`,
       notes: [],
     };
   },

@@ -36,10 +36,16 @@ export function withUnrelated(found: readonly Doubled[], distance: number): Doub
     const world = worldPositions(shape.mesh, shape.metric);
     const t = topologyOf(shape.mesh);
     const linked = new Set<number>();
+    const lengths = new Float64Array(t.edgeCount);
     const n = world.length / 3;
     for (let e = 0; e < t.edgeCount; e++) {
       const [a, b] = [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!];
       linked.add(Math.min(a, b) * n + Math.max(a, b));
+      lengths[e] = Math.hypot(
+        world[3 * a]! - world[3 * b]!,
+        world[3 * a + 1]! - world[3 * b + 1]!,
+        world[3 * a + 2]! - world[3 * b + 2]!,
+      );
     }
     let extent = 0;
     for (let d = 0; d < 3; d++) {
@@ -50,7 +56,9 @@ export function withUnrelated(found: readonly Doubled[], distance: number): Doub
       }
       extent = Math.max(extent, high - low);
     }
+    // Half the length of short edges: the search need not begin with cells that hold one vertex each.
+    const short = lengths.length ? lengths.sort()[Math.floor(lengths.length / 100)]! / 2 : 0;
     const related = (a: number, b: number) => linked.has(Math.min(a, b) * n + Math.max(a, b));
-    return { shape, pairs, unrelated: leastDistance(world, distance, related, extent || 1) };
+    return { shape, pairs, unrelated: leastDistance(world, distance, related, extent || 1, short) };
   });
 }

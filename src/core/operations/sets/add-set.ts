@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { freshId } from "../../layout/asset";
 import type { EditOperation } from "../operation";
 import { freeExport, freeName, nameOption, purposeOption, withNewSet } from "./set-tools";
 
@@ -15,7 +14,7 @@ export const addSet: EditOperation<z.infer<typeof options>> = {
   acts: "asset",
   locked: "may",
   options,
-  run(asset, _, { name, purpose }) {
+  run(asset, _, { name, purpose }, { freshId }) {
     const id = freshId("s");
     const info = {
       id,

@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { freshId } from "../../layout/asset";
 import type { EditOperation } from "../operation";
 import { targetSet } from "../scope";
 import { freeExport, freeName, nameOption, withNewSet } from "./set-tools";
@@ -16,7 +15,7 @@ export const duplicateSet: EditOperation<z.infer<typeof options>> = {
   acts: "asset",
   locked: "may",
   options,
-  run(asset, scope, { name }) {
+  run(asset, scope, { name }, { freshId }) {
     const id = freshId("s");
     const now = targetSet(asset, scope);
     const info = { ...now, id, name: freeName(asset, name || `${now.name} copy`), exportAs: freeExport(asset) };

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { freshId, shapesOf, withLayouts } from "../../layout/asset";
+import { shapesOf, withLayouts } from "../../layout/asset";
 import type { EditOperation } from "../operation";
 import { allShells, packLayouts, packOptions } from "../pack";
 import { count } from "../words";
@@ -19,7 +19,7 @@ export const packedSet: EditOperation<z.infer<typeof options>> = {
   keeps: true,
   options,
   run(asset, scope, { name, ...packing }, context) {
-    const id = freshId("s");
+    const id = context.freshId("s");
     const info = {
       id,
       name: freeName(asset, name || "Packed"),

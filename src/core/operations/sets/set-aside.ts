@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { freshId, shapesOf } from "../../layout/asset";
+import { shapesOf } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { targetSet } from "../scope";
@@ -18,7 +18,7 @@ export const setAside: EditOperation<Record<string, never>> = {
   acts: "asset",
   big: true,
   options,
-  run(asset, scope) {
+  run(asset, scope, _, { freshId }) {
     const now = targetSet(asset, scope);
     if (!shapesOf(asset).some((s) => s.layouts.has(now.id))) throw new UserError("There is no layout to set aside.");
     const info = {

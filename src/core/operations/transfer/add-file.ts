@@ -2,7 +2,6 @@ import { z } from "zod";
 import { commonDensity, shellAreas } from "../../density/level";
 import {
   type Asset,
-  freshId,
   METRES,
   type Part,
   type Shape,
@@ -34,12 +33,12 @@ export const addFile: EditOperation<Record<string, never>> = {
   run(asset, scope, _, context) {
     const brought = broughtAsset(context);
     const materials = asset.materials.length;
-    const ids = new Map([...brought.shapes.keys()].map((id) => [id, freshId("m")]));
+    const ids = new Map([...brought.shapes.keys()].map((id) => [id, context.freshId("m")]));
     const factor = toUnit(asset, brought);
     const parts = brought.parts.map(
       ({ sourceIndex: _index, ...part }): Part => ({
         ...part,
-        id: freshId("p"),
+        id: context.freshId("p"),
         shape: ids.get(part.shape)!,
         transform: part.transform.map((x, i) => (i % 4 < 3 ? x * factor : x)),
       }),

@@ -3,7 +3,6 @@ import { wholeParts } from "../../layout/assembly";
 import {
   type Asset,
   bareShape,
-  freshId,
   type Part,
   type Shape,
   type ShapeId,
@@ -46,7 +45,7 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
       context.progress(i / brought.shapes.size);
       const was = old.get(shape.parts[0]!.id);
       const taken = new Set(shapeIds.values());
-      const id = was && !taken.has(was.shape) ? was.shape : freshId("m");
+      const id = was && !taken.has(was.shape) ? was.shape : context.freshId("m");
       shapeIds.set(shape.id, id);
       if (!was) return { ...bareShape(shape), id, layouts: byPlace(asset, brought, shape) };
       const carried = carryOver(shapeOf(asset, was), shape.mesh);
@@ -56,7 +55,7 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
       if (affected.length) pick.set(id, affected);
       return { id, mesh: shape.mesh, layouts: carried.layouts };
     });
-    const ids = new Map(brought.parts.map((p) => [p.id, old.get(p.id)?.id ?? freshId("p")]));
+    const ids = new Map(brought.parts.map((p) => [p.id, old.get(p.id)?.id ?? context.freshId("p")]));
     const parts = brought.parts.map((p): Part => {
       const was = old.get(p.id);
       const own = { ...p, id: ids.get(p.id)!, shape: shapeIds.get(p.shape)! };
