@@ -2,7 +2,7 @@ import { readFile } from "node:fs/promises";
 import { expect, type Page, test } from "@playwright/test";
 import { writeObj } from "../src/core/formats/obj-write";
 import { squares } from "../src/testing/squares";
-import { at, card, clothObj, drumObj, openNew, pane, picked, said, stage } from "./table";
+import { at, card, clothObj, doOn, drumObj, openNew, pane, picked, said, stage } from "./table";
 
 /** Two squares beside each other, 0.3 apart, as a file. */
 const twoSquares = (): Uint8Array =>
@@ -61,14 +61,14 @@ test("figures, rail and findings follow shells under the pointer; what is meant 
   await expect(card(page, "Findings")).toContainText("Accepted, as it is meant to be:");
   await stage(page, "Hand off").click();
   const written = page.waitForEvent("download");
-  await card(page, "Check report").getByRole("button", { name: "Check report" }).click();
+  await doOn(page, "Check report");
   const report = await readFile(await (await written).path(), "utf8");
   expect(report).toContain("UV 1: all well");
   expect(report).toContain("Accepted: ");
   await card(page, "Findings").getByRole("button", { name: "Take back" }).click();
   await expect(stage(page, "Check")).toContainText("1 finding");
   await stage(page, "Hand off").click();
-  await card(page, "Export OBJ").getByRole("button", { name: "Export OBJ" }).click();
+  await doOn(page, "Export OBJ");
   await expect(said(page)).toContainText("UV 1 went out with 1 finding:");
 });
 

@@ -3,7 +3,7 @@ import { expect, test } from "@playwright/test";
 import { measure } from "../src/core/check/measure";
 import { readGltf } from "../src/core/formats/gltf/read";
 import { readObj } from "../src/core/formats/obj-read";
-import { at, bringIn, card, drumObj, onBench, openNew, pane, picked, said, stage } from "./table";
+import { at, bringIn, card, doOn, drumObj, onBench, openCard, openNew, pane, picked, said, stage } from "./table";
 
 test("from a file to a packed layout and back to a file", async ({ page }) => {
   await bringIn(page, "drum.obj", drumObj());
@@ -36,7 +36,7 @@ test("from a file to a packed layout and back to a file", async ({ page }) => {
 
   await stage(page, "Place").click();
   const before = await stage(page, "Place").textContent();
-  await card(page, "Pack").getByRole("button", { name: /^Pack/ }).click();
+  await doOn(page, "Pack");
   await expect(said(page)).toContainText("Pack");
   await expect(stage(page, "Place")).not.toHaveText(before!);
   await expect(card(page, "Pack").getByTestId("result")).toContainText("Filled");
@@ -53,24 +53,15 @@ test("from a file to a packed layout and back to a file", async ({ page }) => {
 
   // The files read back are whole and say the same.
   await stage(page, "Hand off").click();
-  const [obj] = await Promise.all([
-    page.waitForEvent("download"),
-    card(page, "Export OBJ").getByRole("button").click(),
-  ]);
+  const [obj] = await Promise.all([page.waitForEvent("download"), doOn(page, "Export OBJ")]);
   const figures = measure(readObj(readFileSync(await obj.path()), { name: "drum.obj" }));
   expect(figures).toMatchObject({ cornersWithoutUv: 0, flippedTriangles: 0, overlapShare: 0, faces: 146 });
   expect(figures.shellGapPx!).toBeGreaterThanOrEqual(8);
-  const [glb] = await Promise.all([
-    page.waitForEvent("download"),
-    card(page, "Export GLB").getByRole("button").click(),
-  ]);
+  const [glb] = await Promise.all([page.waitForEvent("download"), doOn(page, "Export GLB")]);
   const again = measure(await readGltf(readFileSync(await glb.path()), { name: "drum.glb" }));
   expect(again.shells).toBe(figures.shells);
   expect(again.symmetricDirichlet!).toBeCloseTo(figures.symmetricDirichlet!, 4);
-  const [svg] = await Promise.all([
-    page.waitForEvent("download"),
-    card(page, "Pattern sheet").getByRole("button", { name: "Pattern sheet" }).click(),
-  ]);
+  const [svg] = await Promise.all([page.waitForEvent("download"), doOn(page, "Pattern sheet")]);
   expect(readFileSync(await svg.path(), "utf8")).toContain("<svg");
 });
 
@@ -85,9 +76,9 @@ test("a path from the last edge is shown before it is taken, and joined again af
   await page.keyboard.up("Alt");
   await expect(picked(page)).toHaveText(/^([3-9]|1\d) edges$/);
   const seams = await stage(page, "Seams").textContent();
-  await card(page, "Cut").getByRole("button").click();
+  await doOn(page, "Cut");
   await expect(said(page)).toContainText("Cut");
-  await card(page, "Join").getByRole("button").click();
+  await doOn(page, "Join");
   await expect(said(page)).toContainText("Join");
   await expect(stage(page, "Seams")).toHaveText(seams!);
 });
@@ -122,10 +113,9 @@ test("Draft lays out everything in one press; a box in Sheet picks; shells are m
   await expect(said(page)).toContainText("Undone: Move");
 
   await stage(page, "Place").click();
-  await card(page, "Move, turn, scale").getByRole("textbox", { name: "Turn" }).fill("90");
-  await card(page, "Move, turn, scale")
-    .getByRole("button", { name: /^Move, turn/ })
-    .click();
+  const moving = await openCard(page, "Move, turn, scale");
+  await moving.getByRole("textbox", { name: "Turn" }).fill("90");
+  await doOn(page, "Move, turn, scale");
   await expect(said(page)).toContainText("Turn");
   await page.keyboard.press("Escape");
 

@@ -4,10 +4,26 @@ import { zipSync } from "fflate";
 import { PNG } from "pngjs";
 import { brassBalance } from "../demo/models/brass-balance";
 import { pepperMill } from "../demo/models/pepper-mill";
+import { measure } from "../src/core/check/measure";
 import { writeGlb } from "../src/core/formats/gltf/write";
 import { writeObj } from "../src/core/formats/obj-write";
 import { writePly } from "../src/core/formats/ply-write";
-import { bringIn, card, dropFiles, drumObj, FAULTY, onBench, openNew, picked, said, showSide, stage } from "./table";
+import { readAsset } from "../src/core/formats/read-asset";
+import { readHistory, replay } from "../src/core/operations/history-file";
+import {
+  bringIn,
+  card,
+  doOn,
+  dropFiles,
+  drumObj,
+  FAULTY,
+  onBench,
+  openNew,
+  picked,
+  said,
+  showSide,
+  stage,
+} from "./table";
 
 const text = (s: string) => new TextEncoder().encode(s);
 
@@ -85,7 +101,7 @@ test("the report names faults, picks them, and mends them", async ({ page }) => 
   await report.getByRole("button", { name: "Doubled vertices", exact: true }).click();
   await expect(picked(page)).toHaveText("2 vertices");
   await page.keyboard.press("Escape");
-  await card(page, "Show doubled vertices").getByRole("button", { name: "Show doubled vertices" }).click();
+  await doOn(page, "Show doubled vertices");
   await expect(said(page)).toContainText(
     "1 pair of vertices within 0 m. The nearest vertices beyond that without an edge between them are",
   );
@@ -154,7 +170,7 @@ test("a layout is transferred to a changed file, and what changed is picked", as
   await stage(page, "Brief").click();
   await briefPage(page, "Files");
   const chooser = page.waitForEvent("filechooser");
-  await card(page, "Replace the mesh").getByRole("button").click();
+  await doOn(page, "Replace the mesh");
   // The newer file: one vertex has moved.
   const lines = text0.split("\n");
   const at = lines.findIndex((l) => l.startsWith("v "));
@@ -196,6 +212,40 @@ test("marks name a state, show it, and lead back to it", async ({ page }) => {
     .getByRole("button", { name: /^Draft:/ })
     .click();
   await expect(stage(page, "Seams")).toHaveText(drafted);
+
+  // The steps as a file, done again on the file the asset came from, come to the same layout.
+  const download = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save the steps" }).click();
+  const history = readHistory(readFileSync(await (await download).path(), "utf8"), "drum history.json");
+  expect(history.steps.map((s) => s.words)).toEqual([
+    expect.stringContaining("Creased"),
+    expect.stringMatching(/^Draft:/),
+  ]);
+  const again = await replay(
+    await readAsset(drumObj(), { name: "drum.obj" }),
+    history,
+    [],
+    { progress: () => {} },
+    () => {},
+  );
+  const { shells, symmetricDirichlet } = measure(again);
+  expect(drafted).toContain(`${shells} shells`);
+  await expect(stage(page, "Unfold")).toContainText(`stretch ${symmetricDirichlet!.toFixed(3)}`);
+});
+
+test("a key is given to something else, shown there, and kept", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await page.keyboard.press("Shift+?");
+  const table = page.getByRole("dialog", { name: "Keys" });
+  await table.getByRole("button", { name: "Key of Draft", exact: true }).click();
+  await page.keyboard.press("c");
+  await expect(table.getByRole("status")).toHaveText("C stands for Draft now, and no longer for Cut.");
+  await table.getByRole("button", { name: "Done" }).click();
+  await page.reload();
+  await onBench(page);
+  await expect(card(page, "Draft").getByRole("button", { name: /^Draft/ })).toContainText("C");
+  await page.keyboard.press("c");
+  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
 });
 
 test("an asset goes into a backup with its history, and comes back beside the other", async ({ page }) => {
@@ -225,7 +275,7 @@ test("files are numbered when asked, and a layout goes out alone", async ({ page
   await page.getByRole("checkbox", { name: /^Number the files/ }).check();
   for (const name of ["drum_v001.layout.json", "drum_v002.layout.json"]) {
     const download = page.waitForEvent("download");
-    await card(page, "Export the layout alone").getByRole("button").click();
+    await doOn(page, "Export the layout alone");
     expect((await download).suggestedFilename()).toBe(name);
     await expect(said(page)).toContainText(`Wrote ${name}`);
   }

@@ -106,6 +106,21 @@ export const picked = (page: Page): Locator => page.getByTestId("picked");
 
 export const card = (page: Page, title: string): Locator => page.getByRole("region", { name: title, exact: true });
 
+/** Opens the row of an operation, where it is closed, and answers its card. */
+export async function openCard(page: Page, title: string): Promise<Locator> {
+  const closed = page.getByRole("button", { name: title.replace("Propose seams: ", ""), exact: true, expanded: false });
+  await expect(closed.or(card(page, title))).toBeVisible();
+  if (await closed.isVisible()) await closed.click();
+  return card(page, title);
+}
+
+/** Does an operation by the button of its card. */
+export async function doOn(page: Page, title: string): Promise<void> {
+  const own = await openCard(page, title);
+  const words = title.replace("Propose seams: ", "");
+  await own.getByRole("button", { name: new RegExp(`^${words}( |…|$)`) }).click();
+}
+
 export const said = (page: Page): Locator => page.locator("footer").getByRole("status");
 
 /** A point of a pane, as shares of its width and height. */

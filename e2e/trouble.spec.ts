@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, card, clothObj, drumObj, onBench, openNew, picked, said, stage } from "./table";
+import { at, clothObj, drumObj, onBench, openCard, openNew, picked, said, stage } from "./table";
 
 test("a file that cannot be read is refused in one sentence and leaves nothing behind", async ({ page }) => {
   await page.goto("/");
@@ -16,6 +16,21 @@ test("a file that cannot be read is refused in one sentence and leaves nothing b
   // By its name: other tests bring their own assets in meanwhile.
   await expect(page.getByRole("button", { name: "Bring in a mesh" })).toBeVisible();
   await expect(page.getByRole("link", { name: /Open (bad|notes)/ })).toHaveCount(0);
+});
+
+test("a drag that ends nowhere leaves nothing over the page", async ({ page }) => {
+  await page.goto("/");
+  await page.waitForLoadState("networkidle");
+  const transfer = await page.evaluateHandle(() => {
+    const all = new DataTransfer();
+    all.items.add(new File(["x"], "x.obj"));
+    return all;
+  });
+  await page.locator("body").dispatchEvent("dragenter", { dataTransfer: transfer });
+  await expect(page.getByText("Drop the mesh here")).toBeVisible();
+  await page.mouse.move(300, 200);
+  await page.getByRole("button", { name: "Backup" }).click();
+  await expect(page.getByRole("menuitem").first()).toBeVisible();
 });
 
 test("two tabs never overwrite each other silently", async ({ page, context }) => {
@@ -40,7 +55,7 @@ test("refusals say what to do, and change nothing", async ({ page }) => {
   await expect(said(page)).toContainText("unfold or unpin them first");
   await page.keyboard.press("u");
   await expect(said(page)).toContainText("is closed");
-  await expect(card(page, "Cut").getByRole("button")).toBeDisabled();
+  await expect((await openCard(page, "Cut")).getByRole("button", { name: /^Cut/ })).toBeDisabled();
   await page.keyboard.press("Control+z");
   await expect(said(page)).toContainText("nothing to undo");
 });

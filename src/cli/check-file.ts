@@ -4,6 +4,7 @@ import { partsOf } from "../core/check/report";
 import { schemaWords } from "../core/formats/schema-words";
 import { RULES, Rules } from "../core/layout/rules";
 import { UserError } from "../core/layout/user-error";
+import { mendOfFinding } from "../core/operations/registry";
 import { openFile } from "./files";
 import type { Terminal } from "./terminal";
 
@@ -32,7 +33,10 @@ export async function checkFile(
 ): Promise<number> {
   const rules = flags.rules === undefined ? RULES : readRules(flags.rules);
   const asset = await openFile(file);
-  const bySet = asset.sets.map((set) => ({ set: set.name, findings: findings(asset, set.id, rules) }));
+  const bySet = asset.sets.map((set) => ({
+    set: set.name,
+    findings: findings(asset, set.id, rules).map((f) => ({ ...f, repair: mendOfFinding(f.kind)?.id })),
+  }));
   if (flags.json) terminal.print(`${JSON.stringify({ file, rules, sets: bySet })}\n`);
   else
     for (const { set, findings: found } of bySet) {

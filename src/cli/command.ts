@@ -1,20 +1,11 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { UserError } from "../core/layout/user-error";
 import type { AnyOperation } from "../core/operations/operation";
-import { OPERATIONS, type OptionField, operationById, optionFields } from "../core/operations/registry";
+import { OPERATIONS, type OptionField, optionFields } from "../core/operations/registry";
 import { type Asked, act, SCOPES } from "./act";
 import { checkFile } from "./check-file";
 import { replayFile } from "./replay-file";
 import type { Terminal } from "./terminal";
-
-/** Commands and the operations behind them. */
-const COMMANDS: Record<string, string> = {
-  measure: "measure",
-  unfold: "unfold",
-  pack: "pack",
-  make: "draft",
-  sheet: "sheet",
-};
 
 const dashed = (name: string) => name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
 
@@ -87,7 +78,7 @@ function program(terminal: Terminal, end: (code: number) => void): Command {
     writeErr: terminal.say,
     outputError: (text, write) => write(text.replace(/^error: /, "")),
   });
-  for (const [name, id] of Object.entries(COMMANDS)) addOperation(root, name, operationById(id), terminal);
+  for (const op of OPERATIONS) if (op.command) addOperation(root, op.command, op, terminal);
   addRun(root, terminal);
   root
     .command("operations")

@@ -6,6 +6,7 @@ import { endingOf } from "../core/formats/read-options";
 import type { Asset, UvSetId } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
 import type { Scope } from "../core/operations/operation";
+import { OPERATIONS } from "../core/operations/registry";
 import { runExport } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 
@@ -66,18 +67,12 @@ function filesBeside(path: string): FileIn[] {
   return within(folder, "", true);
 }
 
-/** Which export writes a file of this ending. */
-const WRITERS: Record<string, string> = {
-  ".obj": "export-obj",
-  ".glb": "export-glb",
-  ".ply": "export-ply",
-  ".svg": "sheet",
-};
-
+/** The export that writes files of this ending. @throws UserError */
 export function writerFor(path: string): string {
-  const writer = WRITERS[extname(path).toLowerCase()];
-  if (!writer) throw new UserError(`${path}: files end in ${Object.keys(WRITERS).join(", ")}.`);
-  return writer;
+  const ending = extname(path).toLowerCase();
+  const writer = OPERATIONS.find((op) => op.ending === ending);
+  if (writer) return writer.id;
+  throw new UserError(`${path}: files end in ${OPERATIONS.flatMap((op) => op.ending ?? []).join(", ")}.`);
 }
 
 /** How a file is to be written: by which export, and of what; by its ending and all of the first set when not said. */

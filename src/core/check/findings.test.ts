@@ -15,7 +15,7 @@ describe("findings", () => {
   it("are none of a packed layout, and one of a mesh without any", async () => {
     expect(kinds(await edit(paperLantern(), "draft"))).toEqual([]);
     const [bare] = findings(paperLantern(), "s1");
-    expect(bare).toMatchObject({ kind: "unmapped", repair: "unfold" });
+    expect(bare).toMatchObject({ kind: "unmapped" });
     expect(bare!.shells.length).toBeGreaterThan(1);
   });
 
@@ -28,7 +28,7 @@ describe("findings", () => {
     expect(kinds(squares([well, [0.7, 0.5, -0.2, 0.2]]))).toEqual(["mirrored"]);
     expect(kinds(squares([well, [0.5, 0.5, 0.5, 0.08]]))).toEqual(["stretch"]);
     const [overlap] = findings(squares([[0.6, 0.6, 0.2, 0.2], well, [0.25, 0.1, 0.2, 0.2]]), "s1");
-    expect(overlap).toMatchObject({ kind: "overlap", repair: "pack" });
+    expect(overlap).toMatchObject({ kind: "overlap" });
     expect(overlap!.words).toContain("1 pair of shells");
     expect(overlap!.shells.map((s) => s.face)).toEqual([1, 2]);
   });

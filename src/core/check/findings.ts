@@ -12,8 +12,6 @@ export interface Finding {
   readonly limit: number;
   /** Shells it is about, the worst first; none where it is about all. */
   readonly shells: readonly ShellRef[];
-  /** The operation that helps. */
-  readonly repair?: string;
 }
 
 const percent = (x: number): string =>
@@ -61,26 +59,22 @@ function tell(m: Measures, rules: Rules, isTold: Told): Finding[] {
   const unmapped = m.cornersWithoutUv;
   note("unmapped", `${many(unmapped, "corner has", "corners have")} no coordinates`, unmapped, 0, {
     shells: m.unmapped,
-    repair: "unfold",
   });
   const withFlips = m.perShell.filter((s) => s.flipped && isTold("flipped", [s])).sort((a, b) => b.flipped - a.flipped);
   const flipped = withFlips.reduce((sum, s) => sum + s.flipped, 0);
   note("flipped", `${many(flipped, "triangle is", "triangles are")} flipped`, flipped, 0, {
     shells: refs(withFlips),
-    repair: "unfold",
   });
   const collapsed = m.collapsedTriangles ?? 0;
   note("collapsed", `${many(collapsed, "triangle has", "triangles have")} no area in UV`, collapsed, 0);
   const overlap = overlapOf(m, rules, isTold);
-  note("overlap", overlap.words, overlap.share, 1e-9, { shells: overlap.shells, repair: "pack" });
+  note("overlap", overlap.words, overlap.share, 1e-9, { shells: overlap.shells });
   const mirrored = refs(m.perShell.filter((s) => s.mirrored && isTold("mirrored", [s])));
   note("mirrored", `${many(mirrored.length, "shell is", "shells are")} mirrored`, mirrored.length, 0, {
     shells: mirrored,
   });
   const outside = m.outOfBoundsTriangles ?? 0;
-  note("out of tile", `${many(outside, "triangle lies", "triangles lie")} across a tile's border`, outside, 0, {
-    repair: "pack",
-  });
+  note("out of tile", `${many(outside, "triangle lies", "triangles lie")} across a tile's border`, outside, 0);
   noteSpacing(m, rules, note);
   const stretched = m.perShell
     .filter((s) => s.energy > rules.stretch && isTold("stretch", [s]))
@@ -96,19 +90,15 @@ const refs = (rows: Measures["perShell"]): ShellRef[] => rows.map(({ shape, face
 function noteSpacing(
   m: Measures,
   rules: Rules,
-  note: (kind: FindingKind, words: string, value: number, limit: number, more: Partial<Finding>) => void,
+  note: (kind: FindingKind, words: string, value: number, limit: number) => void,
 ): void {
   // Shells that overlap are told of as such. What is missing of the padding is kept, so that more is worse as elsewhere.
   const scale = rules.resolution === undefined ? 1 : rules.resolution / m.resolution;
   const gap = typeof m.apartGapPx === "number" ? m.apartGapPx * scale : null;
   if (gap !== null)
-    note("gap", `Shells are ${gap.toFixed(2)} px apart, less than ${rules.padding} px`, rules.padding - gap, 1e-6, {
-      repair: "pack",
-    });
+    note("gap", `Shells are ${gap.toFixed(2)} px apart, less than ${rules.padding} px`, rules.padding - gap, 1e-6);
   const spread = m.texelDensityVariation ?? 0;
-  note("density", `Densities differ by ${percent(spread)}, over ${percent(rules.spread)}`, spread, rules.spread, {
-    repair: "level",
-  });
+  note("density", `Densities differ by ${percent(spread)}, over ${percent(rules.spread)}`, spread, rules.spread);
 }
 
 /** The share of the covered area that overlaps, and the shells that do, from exact pairs where they are known. */

@@ -35,6 +35,8 @@ export const creased: EditOperation<z.infer<typeof options>> = {
   about: "Sets seams where faces meet at an angle, as at the rim of a lid.",
   kind: "edit",
   stage: "seams",
+  heading: "Propose",
+  key: "K",
   acts: "parts",
   options,
   run(asset, scope, { angle, materials, tidy }) {

@@ -15,6 +15,8 @@ export const cut: EditOperation<Record<string, never>> = {
   about: "Makes the picked edges seams. Nothing moves until the shells are unfolded.",
   kind: "edit",
   stage: "seams",
+  heading: "By hand",
+  key: "C",
   acts: "edges",
   options: z.object({}),
   run(asset, scope) {

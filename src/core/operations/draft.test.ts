@@ -11,6 +11,7 @@ import { topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { upAxisOf } from "../seams/visibility";
 import { shellMesh } from "../unfold/shell-mesh";
+import { mendOfFinding } from "./registry";
 import { layoutOf } from "./scope";
 
 /** How far each shell that has a height is turned from standing upright, in radians: one that lies has no upper end. */
@@ -53,7 +54,7 @@ describe("Unfold, offered for faces without coordinates", () => {
     const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
     const bare = await edit(laid, "unmap", {}, picking(laid, "shells", [s.shellFaces[0]!], shape.id));
     const [finding] = findings(bare, "s1").filter((f) => f.kind === "unmapped");
-    expect(finding).toMatchObject({ repair: "unfold" });
+    expect(mendOfFinding(finding!.kind)?.id).toBe("unfold");
     const names = finding!.shells.filter((x) => x.shape === shape.id).map((x) => x.face);
     const mended = await edit(bare, "unfold", { skip: true }, picking(bare, "shells", names, shape.id));
     const [was, now] = [bare, mended].map((a) => shapesOf(a)[0]!);

@@ -12,6 +12,8 @@ export const exportGlb: ExportOperation<Record<string, never>> = {
   about: "Writes GLB. An asset that came from glTF keeps everything but its texture coordinates.",
   kind: "export",
   stage: "hand-off",
+  heading: "Files",
+  ending: ".glb",
   acts: "parts",
   options: z.object({}),
   async run(asset, scope, _, context) {

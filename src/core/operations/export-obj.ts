@@ -14,6 +14,8 @@ export const exportObj: ExportOperation<Record<string, never>> = {
   about: "Writes OBJ with MTL. An asset that came from an OBJ file keeps everything but its texture points.",
   kind: "export",
   stage: "hand-off",
+  heading: "Files",
+  ending: ".obj",
   acts: "parts",
   options: z.object({}),
   run(asset, scope, _, context) {

@@ -12,6 +12,8 @@ export const exportPly: ExportOperation<Record<string, never>> = {
   about: "Writes binary PLY: vertices in the order they came, coordinates with the corners of the faces.",
   kind: "export",
   stage: "hand-off",
+  heading: "Files",
+  ending: ".ply",
   acts: "parts",
   options: z.object({}),
   run: (asset, scope, _, context) => ({

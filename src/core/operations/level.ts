@@ -28,6 +28,9 @@ export const level: EditOperation<z.infer<typeof options>> = {
   about: "Scales shells, each about its middle, to one texel density: their mean, or the one given.",
   kind: "edit",
   stage: "level",
+  heading: "Density",
+  key: "L",
+  mends: { findings: ["density"] },
   acts: "shells",
   options,
   run(asset, scope, { density, resolution = asset.tiles.resolution }) {

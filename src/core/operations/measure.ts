@@ -13,6 +13,7 @@ export const measure: MeasureOperation<z.infer<typeof options>> = {
     "Measures a layout: shells, stretch of area and angle, flips, overlap, texel density, coverage, gaps, seam length.",
   kind: "measure",
   stage: "check",
+  command: "measure",
   acts: "parts",
   options,
   run: (asset, scope, { resolution }) =>

@@ -27,6 +27,7 @@ export const move: EditOperation<MoveInput> = {
   about: "Moves, turns and scales the picked shells together, about the middle of their box.",
   kind: "edit",
   stage: "place",
+  heading: "Arrange",
   acts: "shells",
   options,
   run(asset, scope, input) {

@@ -3,6 +3,8 @@ import type { Measures } from "../check/measure";
 import type { Asset, PartId, ShapeId, UvSetId } from "../layout/asset";
 import type { FreshId } from "../layout/fresh-ids";
 import type { ShellRef } from "../layout/layout";
+import type { FindingKind } from "../layout/rules";
+import type { FaultKind } from "../prepare/faults";
 import type { TaskRunner } from "../tasks/task-runner";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
@@ -98,6 +100,21 @@ interface Common<Options> {
   /** One sentence on what it does. */
   readonly about: string;
   readonly stage: Stage;
+  /** Heading under which it stands in its stage; without one it is reached by name, and from what it is about. */
+  readonly heading?: string;
+  /** Its key, as the application comes. */
+  readonly key?: string;
+  /** Options that the interface sets without asking. */
+  readonly given?: Partial<Options>;
+  /** Findings that it mends, and faults of meshes, those with the options it mends them by. */
+  readonly mends?: {
+    readonly findings?: readonly FindingKind[];
+    readonly faults?: { readonly [Kind in FaultKind]?: Partial<Options> };
+  };
+  /** Short form of ./tavlin run for it. */
+  readonly command?: string;
+  /** Ending of a file that is written by it. */
+  readonly ending?: string;
   readonly acts: Acts;
   readonly options: z.ZodType<Options>;
   /** Works on locked parts as well: on what is not shape or layout. */

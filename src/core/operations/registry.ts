@@ -1,5 +1,7 @@
 import { z } from "zod";
+import type { FindingKind } from "../layout/rules";
 import { UserError } from "../layout/user-error";
+import type { FaultKind } from "../prepare/faults";
 import { acceptFindings } from "./check/accept-findings";
 import { checkReport } from "./check/check-report";
 import { setRules } from "./check/set-rules";
@@ -14,7 +16,7 @@ import { level } from "./level";
 import { measure } from "./measure";
 import { move } from "./move";
 import { openUp } from "./open-up";
-import type { AnyOperation } from "./operation";
+import type { AnyOperation, Stage } from "./operation";
 import { pack } from "./pack";
 import { groupParts } from "./parts/group-parts";
 import { labelParts } from "./parts/label-parts";
@@ -68,7 +70,7 @@ import { replaceMesh } from "./transfer/replace-mesh";
 import { transfer } from "./transfer/transfer";
 import { unfold } from "./unfold";
 
-/** Every operation there is. Buttons, keys, palette, history and command line refer to them by id. */
+/** Every operation there is, in the order in which rows, palette and command line show them. */
 export const OPERATIONS: readonly AnyOperation[] = [
   draft,
   cut,
@@ -87,14 +89,14 @@ export const OPERATIONS: readonly AnyOperation[] = [
   partManyFaced,
   collapseNeedleFaces,
   cutPolygonsOp,
+  setUnit,
+  setResolution,
   pickDoubled,
   joinDoubled,
   closeGaps,
-  applyTransform,
   movePart,
   setPivot,
-  setUnit,
-  setResolution,
+  applyTransform,
   renamePart,
   groupParts,
   ungroupParts,
@@ -147,12 +149,42 @@ export function operationById(id: string): AnyOperation {
   return op;
 }
 
+/** Operations that stand in a stage, each under its heading. */
+export const operationsIn = (stage: Stage): readonly AnyOperation[] =>
+  OPERATIONS.filter((op) => op.stage === stage && op.heading !== undefined);
+
+/** The operation that mends a finding, if there is one. */
+export const mendOfFinding = (kind: FindingKind): AnyOperation | undefined =>
+  OPERATIONS.find((op) => op.mends?.findings?.includes(kind));
+
+/** The operation that mends a fault of a mesh, and the options it does so by. */
+export function mendOfFault(kind: FaultKind): { op: AnyOperation; options: Readonly<Record<string, unknown>> } {
+  const op = OPERATIONS.find((o) => o.mends?.faults?.[kind]);
+  if (!op) throw new Error(`Nothing mends ${kind}.`);
+  return { op, options: op.mends!.faults![kind] as Readonly<Record<string, unknown>> };
+}
+
 /** Options checked against the operation's schema, defaults filled in. @throws UserError naming the first bad one */
 export function parseOptions(op: AnyOperation, raw: unknown): unknown {
   const result = op.options.safeParse(raw ?? {});
   if (result.success) return result.data;
   const issue = result.error.issues[0]!;
-  throw new UserError(`${op.title}: ${issue.path.join(".") || "the options"}: ${issue.message}.`);
+  throw new UserError(`${op.title}: ${issue.path.join(".") || "the options"} ${faultOf(issue)}.`);
+}
+
+function faultOf(issue: z.core.$ZodIssue): string {
+  switch (issue.code) {
+    case "too_small":
+      return `must be at least ${issue.minimum}`;
+    case "too_big":
+      return `must be at most ${issue.maximum}`;
+    case "invalid_value":
+      return `must be one of ${issue.values.map(String).join(", ")}`;
+    case "invalid_type":
+      return `must be ${issue.expected === "int" ? "a whole number" : `a ${issue.expected}`}`;
+    default:
+      return "is not as it should be";
+  }
 }
 
 /** One option of an operation, as forms and the command line need it. */

@@ -1,7 +1,7 @@
 import { type Asset, type LayoutChange, type UvSetId, withLayouts } from "../layout/asset";
 import type { AssetDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
-import { type MoveInput, moved, movedWords, moveWork } from "./move";
+import { type MoveInput, move, moved, movedWords, moveWork } from "./move";
 import type { EditResult, Scope } from "./operation";
 import { withoutLocked } from "./run";
 
@@ -17,8 +17,8 @@ export interface Session {
 
 /** Begins a session of an operation. @throws UserError when there is nothing to work on */
 export function beginSession(asset: Asset, operation: string, scope: Scope): Session {
-  if (operation !== "move") throw new UserError("This operation cannot be worked under the pointer.");
-  const work = moveWork(asset, withoutLocked(asset, "move", scope));
+  if (operation !== move.id) throw new UserError("This operation cannot be worked under the pointer.");
+  const work = moveWork(asset, withoutLocked(asset, move, scope));
   const changes = (input: unknown): LayoutChange[] => moved(work, input as MoveInput, scope.set);
   return {
     set: scope.set,

@@ -15,6 +15,9 @@ export const sheet: ExportOperation<z.infer<typeof options>> = {
   about: "Draws the layout as an SVG picture to paint over: outlines, tints by part, tile borders and numbers.",
   kind: "export",
   stage: "hand-off",
+  heading: "To look at",
+  command: "sheet",
+  ending: ".svg",
   acts: "parts",
   options,
   run: (asset, scope, { resolution = asset.tiles.resolution, wires, names }) => {

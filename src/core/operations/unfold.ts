@@ -13,6 +13,7 @@ import { upAxisOf } from "../seams/visibility";
 import { spreadReached } from "../tasks/spread";
 import { signedArea } from "../unfold/conformal";
 import { type ShellMesh, shellMesh } from "../unfold/shell-mesh";
+import { openUp } from "./open-up";
 import type { EditOperation, Note, Scope } from "./operation";
 import { layoutOf, shellsInScope } from "./scope";
 import { count } from "./words";
@@ -37,6 +38,11 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
     "Lays shells flat along their seams with little stretch. A shell that has a place keeps place, turn and density.",
   kind: "edit",
   stage: "unfold",
+  heading: "Flatten",
+  key: "U",
+  command: "unfold",
+  given: { skip: true },
+  mends: { findings: ["unmapped", "flipped"] },
   acts: "shells",
   keeps: true,
   options,
@@ -62,7 +68,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
         const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
         if (!skip) throw new UserError(words);
         const face = shellName(structureOf(shape.mesh, layout), shell);
-        notes.push({ words, shells: [{ shape: shape.id, face }], offer: "open-up" });
+        notes.push({ words, shells: [{ shape: shape.id, face }], offer: openUp.id });
       } else if (isMapped(shape.mesh, layout, shell)) {
         const uv = alignTo(form, result.uv, layout);
         holdPins(form, uv, layout, shape.name);

@@ -8,19 +8,19 @@ import { weldExact } from "../mesh/weld-exact";
 
 /** Kinds of fault that make a mesh unsuitable for UV work, and what of it they are found on. */
 export const FAULTS = {
-  manyFaced: { on: "edges", title: "Edges with three or more faces", repair: "part-edges" },
-  winding: { on: "edges", title: "Edges whose faces are wound against each other", repair: "wind-alike" },
-  cracks: { on: "edges", title: "Inner gaps: open edges lying on one another", repair: "join-doubled" },
-  doubled: { on: "vertices", title: "Doubled vertices", repair: "join-doubled" },
-  stray: { on: "vertices", title: "Stray vertices that no face uses", repair: "drop-stray" },
-  flat: { on: "faces", title: "Faces without area or with a vertex twice", repair: "drop-flat" },
-  concave: { on: "faces", title: "Concave faces", repair: "cut-polygons", options: { which: "concave" } },
-  polygons: { on: "faces", title: "Faces of more than four corners", repair: "cut-polygons" },
-  needles: { on: "faces", title: "Needle faces", repair: "collapse-needles" },
-  borders: { on: "edges", title: "Open borders", repair: "close-gaps" },
-  turned: { on: "parts", title: "Parts with a rotation that is not applied", repair: "apply-transform" },
-  uneven: { on: "parts", title: "Parts with uneven scale", repair: "apply-transform" },
-  mirrored: { on: "parts", title: "Parts with a mirrored scale", repair: "apply-transform" },
+  manyFaced: { on: "edges", title: "Edges with three or more faces" },
+  winding: { on: "edges", title: "Edges whose faces are wound against each other" },
+  cracks: { on: "edges", title: "Inner gaps: open edges lying on one another" },
+  doubled: { on: "vertices", title: "Doubled vertices" },
+  stray: { on: "vertices", title: "Stray vertices that no face uses" },
+  flat: { on: "faces", title: "Faces without area or with a vertex twice" },
+  concave: { on: "faces", title: "Concave faces" },
+  polygons: { on: "faces", title: "Faces of more than four corners" },
+  needles: { on: "faces", title: "Needle faces" },
+  borders: { on: "edges", title: "Open borders" },
+  turned: { on: "parts", title: "Parts with a rotation that is not applied" },
+  uneven: { on: "parts", title: "Parts with uneven scale" },
+  mirrored: { on: "parts", title: "Parts with a mirrored scale" },
 } as const;
 export type FaultKind = keyof typeof FAULTS;
 

@@ -12,7 +12,7 @@ import { closeBench, isUnsaved, openBench, takeNewest } from "../session/actions
 import { useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { CardColumn } from "./card-column";
-import { KEYS } from "./keys";
+import { ACTIONS, useKeys } from "./keys";
 import { Palette } from "./palette";
 import { SidePanel } from "./side-panel";
 import { StageRail } from "./stage-rail";
@@ -26,16 +26,18 @@ function isTyping(): boolean {
 }
 
 function useBenchKeys(): void {
+  const keys = useKeys();
   useHotkeys(
-    KEYS.map((k) => [
-      k.key,
-      (event: KeyboardEvent) => {
+    ACTIONS.flatMap(({ id, run }) => {
+      const key = keys.get(id);
+      if (!key) return [];
+      const act = (event: KeyboardEvent) => {
         if (isTyping() || document.querySelector("[role=dialog]")) return;
         event.preventDefault();
-        k.run();
-      },
-      { preventDefault: false },
-    ]),
+        run();
+      };
+      return [[key, act, { preventDefault: false }]];
+    }),
     [],
   );
 }

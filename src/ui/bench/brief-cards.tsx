@@ -4,16 +4,18 @@ import { Anchor, Button, SegmentedControl } from "@mantine/core";
 import { useEffect } from "react";
 import { type PartId, shapesOf } from "@/core/layout/asset";
 import type { SelectionKind } from "@/core/operations/operation";
-import { operationById } from "@/core/operations/registry";
+import { mendOfFault } from "@/core/operations/registry";
+import { clearSet } from "@/core/operations/sets/clear-set";
+import { setAside } from "@/core/operations/sets/set-aside";
 import { count } from "@/core/operations/words";
 import { FAULTS, type FaultKind, type Faults, HARMLESS } from "@/core/prepare/faults";
 import { refreshFaults, runOperation } from "../session/actions";
 import { frameSelection, select, selectParts, setKind } from "../session/selection";
-import { type BriefPage, type Picked, useBench, useBenchOf } from "../session/store";
+import { BRIEF_PAGES, type BriefPage, type Picked, useBench, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
-import { BRIEF_PAGES } from "./brief-pages";
-import { OperationCard } from "./operation-card";
+
 import { runOrAsk } from "./operation-form";
+import { OperationRows } from "./operation-rows";
 
 /** Picks the culprits of one kind, in both panes. */
 function pickCulprits(faults: Faults, kind: FaultKind): void {
@@ -43,19 +45,19 @@ function culpritWords(kind: FaultKind, byPart: ReadonlyMap<string, Uint32Array>)
 
 function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
   const byPart = faults.get(kind)!;
-  const { title, repair, ...more } = FAULTS[kind];
+  const { op, options } = mendOfFault(kind);
   const mend = () => {
     pickCulprits(faults, kind);
-    runOrAsk(repair, "options" in more ? more.options : {});
+    runOrAsk(op, options);
   };
   return (
     <div className={classes.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>
       <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickCulprits(faults, kind)}>
-        {title}
+        {FAULTS[kind].title}
       </Anchor>
       <span>{culpritWords(kind, byPart)}</span>
-      <Button size="compact-xs" variant="light" onClick={mend} title={operationById(repair).about}>
-        {operationById(repair).title}
+      <Button size="compact-xs" variant="light" onClick={mend} title={op.about}>
+        {op.title}
       </Button>
     </div>
   );
@@ -111,10 +113,10 @@ function CameWithCard() {
             {Math.round(100 * (summary.coverage ?? 0))} % filled, {((summary.overlap ?? 0) * 100).toFixed(1)} %
             overlaps. Keep it, set it aside to try another against it, or clear it.
           </p>
-          <Button size="compact-xs" variant="light" mr={6} onClick={() => void runOperation("set-aside")}>
+          <Button size="compact-xs" variant="light" mr={6} onClick={() => void runOperation(setAside)}>
             Set aside
           </Button>
-          <Button size="compact-xs" variant="default" onClick={() => void runOperation("clear-set")}>
+          <Button size="compact-xs" variant="default" onClick={() => void runOperation(clearSet)}>
             Clear
           </Button>
         </>
@@ -136,21 +138,15 @@ export function BriefCards() {
         value={page}
         onChange={(v) => useBench.setState({ brief: v as BriefPage })}
         aria-label="Page of the brief"
-        data={[
-          { value: "report", label: "Report" },
-          { value: "parts", label: "Parts" },
-          { value: "files", label: "Files" },
-        ]}
+        data={[...BRIEF_PAGES]}
       />
-      {page === "report" && (
+      {page === BRIEF_PAGES[0] && (
         <>
           <ReportCard />
           <CameWithCard />
         </>
       )}
-      {BRIEF_PAGES[page].map((id) => (
-        <OperationCard key={id} plan={{ operation: id }} main={false} />
-      ))}
+      <OperationRows stage="brief" heading={page} />
     </>
   );
 }

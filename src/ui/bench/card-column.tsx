@@ -1,25 +1,27 @@
 "use client";
 
+import { operationsIn } from "@/core/operations/registry";
 import { useBench } from "../session/store";
 import classes from "./bench.module.css";
 import { BriefCards } from "./brief-cards";
 import { CheckCards } from "./check-cards";
 import { HandOffCard } from "./hand-off-card";
-import { OperationCard } from "./operation-card";
+import { OperationRows } from "./operation-rows";
 import { STAGES_SHOWN } from "./stages";
 
 /** The cards of the chosen stage. */
 export function CardColumn() {
   const stage = useBench((s) => s.stage);
   const plan = STAGES_SHOWN.find((s) => s.id === stage)!;
+  // In Check one looks first; elsewhere the first row is what the stage is for.
+  const first = stage === "check" ? undefined : operationsIn(stage)[0];
   return (
     <aside className={classes.cards} aria-label={`${plan.title} cards`}>
       {stage === "brief" && <BriefCards />}
       {stage === "hand-off" && <HandOffCard />}
-      {plan.cards.map((card, i) => (
-        <OperationCard key={`${stage}/${card.operation}`} plan={card} main={i === 0} />
-      ))}
-      {(stage === "check" || stage === "hand-off") && <CheckCards />}
+      {stage === "check" && <CheckCards />}
+      {stage !== "brief" && <OperationRows key={stage} stage={stage} {...(first ? { first } : {})} />}
+      {stage === "hand-off" && <CheckCards />}
     </aside>
   );
 }

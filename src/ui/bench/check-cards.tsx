@@ -6,14 +6,15 @@ import type { ShellRow } from "@/core/check/measure";
 import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
 import { ACCEPTABLE } from "@/core/layout/rules";
-import { operationById } from "@/core/operations/registry";
+import { acceptFindings } from "@/core/operations/check/accept-findings";
+import type { AnyOperation } from "@/core/operations/operation";
+import { mendOfFinding } from "@/core/operations/registry";
 import { layoutOf } from "@/core/operations/scope";
 import { runOperation } from "../session/actions";
 import { frameSelection, pickMany, setKind } from "../session/selection";
 import { useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
-import { OperationCard } from "./operation-card";
-import { lengthWords, percent, presetOf } from "./stages";
+import { lengthWords, percent } from "./stages";
 
 function pickShells(shells: readonly ShellRef[]): void {
   setKind("shells");
@@ -37,8 +38,9 @@ const acceptable = ({ kind, shells }: Finding): boolean =>
 
 /** One finding: its words pick the shells it is about; the repair, and that it is meant, are offered beside it. */
 function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true }) {
-  const { kind, words, shells, repair } = finding;
-  const act = (operation: string, options: Readonly<Record<string, unknown>>) => {
+  const { kind, words, shells } = finding;
+  const repair = mendOfFinding(kind);
+  const act = (operation: AnyOperation, options: Readonly<Record<string, unknown>>) => {
     if (shells.length) pickShells(shells);
     void runOperation(operation, options);
   };
@@ -53,13 +55,8 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
       )}
       <div className={classes.actions}>
         {!accepted && repair && (
-          <Button
-            size="compact-xs"
-            variant="light"
-            onClick={() => act(repair, presetOf(repair))}
-            title={operationById(repair).about}
-          >
-            {operationById(repair).title}
+          <Button size="compact-xs" variant="light" onClick={() => act(repair, {})} title={repair.about}>
+            {repair.title}
           </Button>
         )}
         {acceptable(finding) && (
@@ -67,7 +64,7 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
             size="compact-xs"
             variant="subtle"
             color="gray"
-            onClick={() => act("accept-findings", { kind, back: accepted === true })}
+            onClick={() => act(acceptFindings, { kind, back: accepted === true })}
             title={accepted ? "Tell of it again" : "It is meant to be so: no longer tell of these shells"}
           >
             {accepted ? "Take back" : "Accept"}
@@ -143,7 +140,6 @@ export function CheckCards() {
           </div>
         ))}
       </section>
-      <OperationCard plan={{ operation: "set-rules" }} main={false} />
     </>
   );
 }

@@ -1,4 +1,7 @@
-import { runOperation, stepBench } from "../session/actions";
+import { useMemo } from "react";
+import { move } from "@/core/operations/move";
+import { OPERATIONS } from "@/core/operations/registry";
+import { stepBench } from "../session/actions";
 import { stopLastJob } from "../session/jobs";
 import {
   clearPicked,
@@ -10,24 +13,19 @@ import {
   stepSelection,
   toggleHiddenPicked,
 } from "../session/selection";
-import { useBench } from "../session/store";
+import { openRow, useBench } from "../session/store";
 import { askMark } from "./ask";
-import { presetOf } from "./stages";
+import { type Keyed, keysAfter, useKeyChoices } from "./key-choices";
+import { showKeys } from "./key-table";
+import { runOrAsk } from "./operation-form";
 
-/** A key, what it does, and the words for it; operations are named by id. */
-export interface KeyPlan {
-  readonly key: string;
+/** Something the interface does: its name in the palette and the table of keys, and the key it comes with. */
+export interface Command extends Keyed {
   readonly words: string;
-  readonly operation?: string;
+  /** What it does, in a sentence, where its name does not say all. */
+  readonly about?: string;
   run(): void;
 }
-
-const operation = (key: string, id: string, words: string): KeyPlan => ({
-  key,
-  words,
-  operation: id,
-  run: () => void runOperation(id, presetOf(id)),
-});
 
 export function toggleIsolate(): void {
   const { asset, picked, rows } = useBench.getState();
@@ -43,46 +41,48 @@ export const cycleView = (): void => {
 
 /** Opens the stage in which shells are placed and puts the caret into one of its numbers. */
 function enterNumber(title: string): void {
+  openRow("place", move.id);
   useBench.setState({ stage: "place" });
   requestAnimationFrame(() => {
-    const field = document.querySelector<HTMLInputElement>(`[data-operation="move"] input[aria-label="${title}"]`);
+    const field = document.querySelector<HTMLInputElement>(
+      `[data-operation="${move.id}"] input[aria-label="${title}"]`,
+    );
     field?.focus();
     field?.select();
   });
 }
 
-/** The table of keys; they are held against the key's letter wherever it sits. */
-export const KEYS: readonly KeyPlan[] = [
-  operation("C", "cut", "Cut the picked edges"),
-  operation("J", "join", "Join the picked edges"),
-  operation("U", "unfold", "Unfold"),
-  operation("L", "level", "Level"),
-  operation("P", "pack", "Pack"),
-  operation("D", "draft", "Draft a whole layout"),
-  operation("K", "creased", "Propose seams: Creased"),
-  operation("O", "open-up", "Propose seams: Open up"),
-  { key: "W", words: "Move the picked shells by numbers", run: () => enterNumber("Move u") },
-  { key: "E", words: "Turn the picked shells by a number", run: () => enterNumber("Turn") },
-  { key: "R", words: "Scale the picked shells by a number", run: () => enterNumber("Scale") },
-  { key: "1", words: "Pick vertices", run: () => setKind("vertices") },
-  { key: "2", words: "Pick edges", run: () => setKind("edges") },
-  { key: "3", words: "Pick faces", run: () => setKind("faces") },
-  { key: "4", words: "Pick shells", run: () => setKind("shells") },
-  { key: "F", words: "Frame what is picked", run: frameSelection },
-  { key: "A", words: "Frame all", run: frameAll },
-  { key: "I", words: "Isolate the picked parts, or bring the others back", run: toggleIsolate },
-  { key: "V", words: "Next view of the faces", run: cycleView },
-  { key: "Z", words: "Wires on or off", run: () => useBench.setState({ wires: !useBench.getState().wires }) },
-  { key: "X", words: "Both panes, Form alone, Sheet alone", run: () => cyclePanes() },
-  { key: "B", words: "The selection before this one", run: () => stepSelection("back") },
-  { key: "shift+B", words: "The selection after this one", run: () => stepSelection("forth") },
-  { key: "M", words: "Set a mark here", run: () => askMark() },
-  { key: "H", words: "Hide the picked parts, or show all", run: () => toggleHiddenPicked() },
-  { key: "mod+A", words: "Pick everything visible", run: pickAll },
-  { key: "mod+Z", words: "Undo", run: () => void stepBench("undo") },
-  { key: "mod+shift+Z", words: "Redo", run: () => void stepBench("redo") },
-  { key: "mod+Y", words: "Redo", run: () => void stepBench("redo") },
+/** What the interface does by itself; operations have their keys where they are described. */
+const COMMANDS: readonly Command[] = [
+  { id: "move-by-number", key: "W", words: "Move the picked shells by numbers", run: () => enterNumber("Move u") },
+  { id: "turn-by-number", key: "E", words: "Turn the picked shells by a number", run: () => enterNumber("Turn") },
+  { id: "scale-by-number", key: "R", words: "Scale the picked shells by a number", run: () => enterNumber("Scale") },
+  { id: "kind-vertices", key: "1", words: "Pick vertices", run: () => setKind("vertices") },
+  { id: "kind-edges", key: "2", words: "Pick edges", run: () => setKind("edges") },
+  { id: "kind-faces", key: "3", words: "Pick faces", run: () => setKind("faces") },
+  { id: "kind-shells", key: "4", words: "Pick shells", run: () => setKind("shells") },
+  { id: "frame-picked", key: "F", words: "Frame what is picked", run: frameSelection },
+  { id: "frame-all", key: "shift+F", words: "Frame all", run: frameAll },
+  { id: "isolate", key: "I", words: "Isolate the picked parts, or bring the others back", run: toggleIsolate },
+  { id: "next-view", key: "V", words: "Next view of the faces", run: cycleView },
   {
+    id: "wires",
+    key: "Z",
+    words: "Wires on or off",
+    run: () => useBench.setState({ wires: !useBench.getState().wires }),
+  },
+  { id: "next-panes", key: "X", words: "Both panes, Form alone, Sheet alone", run: () => cyclePanes() },
+  { id: "selection-back", key: "B", words: "The selection before this one", run: () => stepSelection("back") },
+  { id: "selection-forth", key: "shift+B", words: "The selection after this one", run: () => stepSelection("forth") },
+  { id: "mark", key: "M", words: "Set a mark here", run: () => askMark() },
+  { id: "hide", key: "H", words: "Hide the picked parts, or show all", run: () => toggleHiddenPicked() },
+  { id: "pick-all", key: "mod+A", words: "Pick everything visible", run: pickAll },
+  { id: "undo", key: "mod+Z", words: "Undo", run: () => void stepBench("undo") },
+  { id: "redo", key: "mod+shift+Z", words: "Redo", run: () => void stepBench("redo") },
+  { id: "redo-too", key: "mod+Y", words: "Redo, by another key", run: () => void stepBench("redo") },
+  { id: "keys", key: "shift+?", words: "Keys: look them up, or change them", run: () => showKeys(ACTIONS) },
+  {
+    id: "stop",
     key: "Escape",
     words: "Stop the work, or pick nothing",
     run: () => (useBench.getState().jobs.length ? stopLastJob() : clearPicked()),
@@ -95,4 +95,22 @@ export function cyclePanes(): void {
   useBench.setState({ panes: order[(order.indexOf(panes) + 1) % order.length]! });
 }
 
-export const keyOf = (id: string): string | undefined => KEYS.find((k) => k.operation === id)?.key;
+/** Everything that can be asked for by name or by key. Keys are held against the key's letter wherever it sits. */
+export const ACTIONS: readonly Command[] = [
+  ...OPERATIONS.filter((op) => op.kind !== "measure").map((op) => ({
+    id: op.id,
+    words: op.title,
+    about: op.about,
+    ...(op.key ? { key: op.key } : {}),
+    run: () => runOrAsk(op),
+  })),
+  ...COMMANDS,
+];
+
+/** Keys as they are in this browser, by what they stand for. */
+export function useKeys(): ReadonlyMap<string, string> {
+  const chosen = useKeyChoices((s) => s.chosen);
+  return useMemo(() => keysAfter(ACTIONS, chosen), [chosen]);
+}
+
+export const useKeyOf = (id: string): string | undefined => useKeys().get(id);

@@ -19,7 +19,7 @@ function pickShells(notes: readonly Note[]): void {
 
 /** What could not be done: each line picks its shells; the repair is offered for all of them. */
 export function NoteList({ notes }: { notes: readonly Note[] }) {
-  const offer = notes[0]?.offer;
+  const offer = notes[0]?.offer === undefined ? undefined : operationById(notes[0].offer);
   return (
     <div style={{ marginTop: 8, fontSize: 12 }}>
       {notes.slice(0, 6).map((note) => (
@@ -47,7 +47,7 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
             void runOperation(offer);
           }}
         >
-          {operationById(offer).title.replace(/^Propose seams: /, "")} {notes.length > 1 ? "these" : "it"}
+          {offer.title.replace(/^Propose seams: /, "")} {notes.length > 1 ? "these" : "it"}
         </Button>
       )}
     </div>

@@ -1,16 +1,18 @@
 "use client";
 
 import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
-import { useState } from "react";
-import { operationById, optionFields } from "@/core/operations/registry";
+import { type ReactNode, useState } from "react";
+import type { AnyOperation } from "@/core/operations/operation";
+import { optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { type Outcome, useBench, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
-import { keyOf } from "./keys";
+import { keyWords } from "./key-choices";
+import { useKeyOf } from "./keys";
 import { NoteList } from "./note-list";
 import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
-import { type CardPlan, lengthWords, percent } from "./stages";
+import { lengthWords, percent } from "./stages";
 
 /** Options shown at once; the others wait behind a line that opens them. */
 const SHOWN = 3;
@@ -47,16 +49,18 @@ function Result({ outcome }: { outcome: Outcome }) {
   );
 }
 
+/** Its title below the heading it stands under. */
+export const shortTitle = (op: AnyOperation): string => op.title.replace(/^Propose seams: /, "");
+
 /** One operation: what it does, what it will act on, its options, its button and its last result. */
-export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean }) {
+export function OperationCard({ op, head, main }: { op: AnyOperation; head: ReactNode; main: boolean }) {
   const state = useBenchOf(...SCOPE_KEYS, "outcomes", "jobs");
-  const op = operationById(plan.operation);
   const [open, setOpen] = useState(false);
-  const fields = optionFields(op).filter((f) => !(f.name in (plan.preset ?? {})));
+  const fields = optionFields(op).filter((f) => !(f.name in (op.given ?? {})));
   const shown = open || fields.length <= SHOWN + 1 ? fields : fields.slice(0, SHOWN);
   const { words, ready } = scopeWords(op, state);
   const outcome = state.outcomes[op.id];
-  const key = keyOf(op.id);
+  const key = useKeyOf(op.id);
   // The same work is not asked for twice by a double click; other work waits its turn.
   const busy = !ready || state.jobs.some((j) => j.title === op.title);
   const variant = main ? "filled" : "default";
@@ -64,19 +68,14 @@ export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean })
     const files = await Promise.all(
       list.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
     );
-    if (files.length) await runOperation(op.id, plan.preset, files);
+    if (files.length) await runOperation(op, {}, files);
   };
   return (
     <section className={classes.card} aria-label={op.title} data-operation={op.id}>
-      <h3>{op.title}</h3>
+      {head}
       <p title={op.about}>{words}</p>
       {shown.map((f) => (
-        <Field
-          key={f.name}
-          operation={op.id}
-          field={f}
-          onEnter={() => ready && void runOperation(op.id, plan.preset)}
-        />
+        <Field key={f.name} operation={op.id} field={f} onEnter={() => ready && void runOperation(op)} />
       ))}
       {shown.length < fields.length && (
         <Anchor component="button" type="button" size="xs" c="dimmed" onClick={() => setOpen(true)}>
@@ -99,11 +98,11 @@ export function OperationCard({ plan, main }: { plan: CardPlan; main: boolean })
           justify="space-between"
           variant={variant}
           disabled={busy}
-          onClick={() => void runOperation(op.id, plan.preset)}
+          onClick={() => void runOperation(op)}
           title={op.about}
-          rightSection={key ? <Kbd size="xs">{key}</Kbd> : undefined}
+          rightSection={key ? <Kbd size="xs">{keyWords(key)}</Kbd> : undefined}
         >
-          {op.title.replace(/^Propose seams: /, "")}
+          {shortTitle(op)}
         </Button>
       )}
       {outcome && <Result outcome={outcome} />}

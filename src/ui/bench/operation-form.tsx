@@ -2,43 +2,35 @@
 
 import { Button, Group, Text } from "@mantine/core";
 import { modals } from "@mantine/modals";
-import { operationById, optionFields } from "@/core/operations/registry";
+import type { AnyOperation } from "@/core/operations/operation";
+import { optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { useBenchOf } from "../session/store";
-import { BRIEF_PAGES } from "./brief-pages";
 import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
-import { STAGES_SHOWN } from "./stages";
 
 type Preset = Readonly<Record<string, unknown>>;
 
-/** Operations whose options stand on a card. */
-const ON_CARDS: ReadonlySet<string> = new Set([
-  ...STAGES_SHOWN.flatMap((s) => s.cards).map((c) => c.operation),
-  ...Object.values(BRIEF_PAGES).flat(),
-]);
-
 /** Options that are left to be chosen. */
-const fieldsLeft = (id: string, preset: Preset) => optionFields(operationById(id)).filter((f) => !(f.name in preset));
+const fieldsLeft = (op: AnyOperation, preset: Preset) =>
+  optionFields(op).filter((f) => !(f.name in { ...op.given, ...preset }));
 
-/** Runs an operation; one with options that stand on no card shows them first. */
-export function runOrAsk(id: string, preset: Preset = {}): void {
-  if (ON_CARDS.has(id) || !fieldsLeft(id, preset).length) {
-    void runOperation(id, preset);
+/** Runs an operation; one with options that stand in no stage shows them first. */
+export function runOrAsk(op: AnyOperation, preset: Preset = {}): void {
+  if (op.heading !== undefined || !fieldsLeft(op, preset).length) {
+    void runOperation(op, preset);
     return;
   }
-  const { title } = operationById(id);
-  modals.open({ title, children: <OperationForm id={id} preset={preset} /> });
+  modals.open({ title: op.title, children: <OperationForm op={op} preset={preset} /> });
 }
 
-function OperationForm({ id, preset }: { id: string; preset: Preset }) {
+function OperationForm({ op, preset }: { op: AnyOperation; preset: Preset }) {
   const state = useBenchOf(...SCOPE_KEYS);
-  const op = operationById(id);
   if (!state.asset) return null;
   const { words, ready } = scopeWords(op, state);
   const done = () => {
     modals.closeAll();
-    void runOperation(id, preset);
+    void runOperation(op, preset);
   };
   return (
     <>
@@ -46,8 +38,8 @@ function OperationForm({ id, preset }: { id: string; preset: Preset }) {
         {op.about}
         {words !== op.about && ` ${words}`}
       </Text>
-      {fieldsLeft(id, preset).map((f) => (
-        <Field key={f.name} operation={id} field={f} onEnter={() => ready && done()} />
+      {fieldsLeft(op, preset).map((f) => (
+        <Field key={f.name} operation={op.id} field={f} onEnter={() => ready && done()} />
       ))}
       <Group justify="flex-end" mt="md">
         <Button variant="default" onClick={() => modals.closeAll()}>

@@ -27,6 +27,19 @@ import {
 import { structureOf } from "@/core/layout/layout";
 import { toHex } from "@/core/layout/tints";
 import { NONE } from "@/core/mesh/poly-mesh";
+import type { AnyOperation } from "@/core/operations/operation";
+import { groupParts } from "@/core/operations/parts/group-parts";
+import { labelParts } from "@/core/operations/parts/label-parts";
+import { lockParts } from "@/core/operations/parts/lock-parts";
+import { ownMesh } from "@/core/operations/parts/own-mesh";
+import { pickSimilar } from "@/core/operations/parts/pick-similar";
+import { renamePart } from "@/core/operations/parts/rename-part";
+import { separate } from "@/core/operations/parts/separate";
+import { setStatus } from "@/core/operations/parts/set-status";
+import { takeOut } from "@/core/operations/parts/take-out";
+import { ungroupParts } from "@/core/operations/parts/ungroup-parts";
+import { unite } from "@/core/operations/parts/unite";
+import { unlockParts } from "@/core/operations/parts/unlock-parts";
 import { layoutOf } from "@/core/operations/scope";
 import { count } from "@/core/operations/words";
 import { refreshLikeness, runOperation } from "../session/actions";
@@ -54,9 +67,9 @@ function RowMenu({ part }: { part: Part }) {
   const { rows, asset } = useBenchOf("rows", "asset");
   const shape = placedShape(asset!, part.shape);
   // The menu of a picked row means all picked rows; that of another means that row.
-  const act = (id: string, options: Record<string, unknown> = {}) => {
+  const act = (op: AnyOperation, options: Record<string, unknown> = {}) => {
     if (!rows.has(part.id)) pickRows([part.id], "replace");
-    void runOperation(id, options);
+    void runOperation(op, options);
   };
   return (
     <Menu position="right-start" withinPortal>
@@ -66,27 +79,27 @@ function RowMenu({ part }: { part: Part }) {
         </ActionIcon>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item onClick={() => askText("Rename", "Name", part.name, (name) => name && act("rename-part", { name }))}>
+        <Menu.Item onClick={() => askText("Rename", "Name", part.name, (name) => name && act(renamePart, { name }))}>
           Rename…
         </Menu.Item>
         <Menu.Item
           onClick={() =>
             askText("Group", "Group, with its outer groups before it", part.path.join(" / "), (name) =>
-              name ? act("group-parts", { name }) : act("ungroup-parts"),
+              name ? act(groupParts, { name }) : act(ungroupParts),
             )
           }
         >
           Group…
         </Menu.Item>
-        {part.path.length > 0 && <Menu.Item onClick={() => act("ungroup-parts")}>Ungroup</Menu.Item>}
+        {part.path.length > 0 && <Menu.Item onClick={() => act(ungroupParts)}>Ungroup</Menu.Item>}
         {part.locked === undefined ? (
-          <Menu.Item onClick={() => askText("Lock", "Why", "", (why) => act("lock-parts", { why }))}>Lock…</Menu.Item>
+          <Menu.Item onClick={() => askText("Lock", "Why", "", (why) => act(lockParts, { why }))}>Lock…</Menu.Item>
         ) : (
-          <Menu.Item onClick={() => act("unlock-parts")}>Unlock</Menu.Item>
+          <Menu.Item onClick={() => act(unlockParts)}>Unlock</Menu.Item>
         )}
         <Menu.Divider />
         {STATUSES.map((status) => (
-          <Menu.Item key={status} onClick={() => act("set-status", { status })}>
+          <Menu.Item key={status} onClick={() => act(setStatus, { status })}>
             <span className={classes.state} data-status={status} /> {status}
           </Menu.Item>
         ))}
@@ -99,16 +112,16 @@ function RowMenu({ part }: { part: Part }) {
               aria-label={`Colour ${color}`}
               title={color}
               style={{ background: LABEL_COLORS[i] }}
-              onClick={() => act("label-parts", { color })}
+              onClick={() => act(labelParts, { color })}
             />
           ))}
         </div>
         <Menu.Divider />
-        <Menu.Item onClick={() => act("pick-similar")}>Pick identical parts</Menu.Item>
-        {shape.merged && <Menu.Item onClick={() => act("separate-parts")}>Separate</Menu.Item>}
-        {shape.split && <Menu.Item onClick={() => act("unite")}>Unite with its pieces</Menu.Item>}
-        {shape.parts.length > 1 && <Menu.Item onClick={() => act("own-mesh")}>Make unique</Menu.Item>}
-        <Menu.Item color="red" onClick={() => act("take-out")}>
+        <Menu.Item onClick={() => act(pickSimilar)}>Pick identical parts</Menu.Item>
+        {shape.merged && <Menu.Item onClick={() => act(separate)}>Separate</Menu.Item>}
+        {shape.split && <Menu.Item onClick={() => act(unite)}>Unite with its pieces</Menu.Item>}
+        {shape.parts.length > 1 && <Menu.Item onClick={() => act(ownMesh)}>Make unique</Menu.Item>}
+        <Menu.Item color="red" onClick={() => act(takeOut)}>
           Take out
         </Menu.Item>
       </Menu.Dropdown>
@@ -168,7 +181,7 @@ function PartLine({
           askText("Rename", "Name", part.name, (name) => {
             if (!name || name === part.name) return;
             pickRows([part.id], "replace");
-            void runOperation("rename-part", { name });
+            void runOperation(renamePart, { name });
           })
         }
       >

@@ -5,6 +5,19 @@ import { IconDots, IconPlus } from "@tabler/icons-react";
 import { useState } from "react";
 import { type Asset, PURPOSES, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { structureOf } from "@/core/layout/layout";
+import type { AnyOperation } from "@/core/operations/operation";
+import { addSet } from "@/core/operations/sets/add-set";
+import { clearSet } from "@/core/operations/sets/clear-set";
+import { copyToSet } from "@/core/operations/sets/copy-to-set";
+import { deleteSet } from "@/core/operations/sets/delete-set";
+import { describeSet } from "@/core/operations/sets/describe-set";
+import { duplicateSet } from "@/core/operations/sets/duplicate-set";
+import { mergeSets } from "@/core/operations/sets/merge-sets";
+import { moveSet } from "@/core/operations/sets/move-set";
+import { packedSet } from "@/core/operations/sets/packed-set";
+import { setAside } from "@/core/operations/sets/set-aside";
+import { swapSets } from "@/core/operations/sets/swap-sets";
+import { textureSet } from "@/core/operations/sets/texture-set";
 import { runOperation, targetSet } from "../session/actions";
 import { useBench, useBenchOf } from "../session/store";
 import { askText } from "./ask";
@@ -36,13 +49,13 @@ function setFigures(asset: Asset, set: UvSetId): { shells: number; laid: number 
 function SetMenu({ index }: { index: number }) {
   const asset = useBench((s) => s.asset)!;
   const info = asset.sets[index]!;
-  const act = (id: string, options: Record<string, unknown> = {}) => {
+  const act = (op: AnyOperation, options: Record<string, unknown> = {}) => {
     targetSet(info.id);
-    void runOperation(id, options);
+    void runOperation(op, options);
   };
-  const ask = (id: string) => {
+  const ask = (op: AnyOperation) => {
     targetSet(info.id);
-    runOrAsk(id);
+    runOrAsk(op);
   };
   const others = asset.sets.filter((_, i) => i !== index);
   return (
@@ -54,32 +67,30 @@ function SetMenu({ index }: { index: number }) {
       </Menu.Target>
       <Menu.Dropdown>
         <Menu.Item
-          onClick={() =>
-            askText("Rename the UV set", "Name", info.name, (name) => name && act("describe-set", { name }))
-          }
+          onClick={() => askText("Rename the UV set", "Name", info.name, (name) => name && act(describeSet, { name }))}
         >
           Rename…
         </Menu.Item>
-        <Menu.Item onClick={() => act("duplicate-set")}>Duplicate</Menu.Item>
-        <Menu.Item onClick={() => ask("packed-set")}>Packed set beside it…</Menu.Item>
-        <Menu.Item onClick={() => act("set-aside")}>Set its layout aside</Menu.Item>
-        <Menu.Item disabled={index === 0} onClick={() => act("move-set", { by: "up" })}>
+        <Menu.Item onClick={() => act(duplicateSet)}>Duplicate</Menu.Item>
+        <Menu.Item onClick={() => ask(packedSet)}>Packed set beside it…</Menu.Item>
+        <Menu.Item onClick={() => act(setAside)}>Set its layout aside</Menu.Item>
+        <Menu.Item disabled={index === 0} onClick={() => act(moveSet, { by: "up" })}>
           Move up
         </Menu.Item>
-        <Menu.Item disabled={index === asset.sets.length - 1} onClick={() => act("move-set", { by: "down" })}>
+        <Menu.Item disabled={index === asset.sets.length - 1} onClick={() => act(moveSet, { by: "down" })}>
           Move down
         </Menu.Item>
         <Menu.Divider />
         <Menu.Label>Purpose</Menu.Label>
         {PURPOSES.map((purpose) => (
-          <Menu.Item key={purpose} onClick={() => act("describe-set", { purpose })}>
+          <Menu.Item key={purpose} onClick={() => act(describeSet, { purpose })}>
             {purpose === info.purpose ? "● " : ""}
             {purpose}
           </Menu.Item>
         ))}
         <Menu.Label>Written as</Menu.Label>
         {WRITTEN.map((written) => (
-          <Menu.Item key={written} onClick={() => act("describe-set", { written })}>
+          <Menu.Item key={written} onClick={() => act(describeSet, { written })}>
             {String(info.exportAs ?? "not at all") === written ? "● " : ""}
             {written === "not at all" ? written : `coordinate set ${written}`}
           </Menu.Item>
@@ -88,17 +99,17 @@ function SetMenu({ index }: { index: number }) {
           <>
             <Menu.Divider />
             {others.map((o) => (
-              <Menu.Item key={`c${o.id}`} onClick={() => act("copy-to-set", { other: o.id })}>
+              <Menu.Item key={`c${o.id}`} onClick={() => act(copyToSet, { other: o.id })}>
                 Copy picked faces to {o.name}
               </Menu.Item>
             ))}
             {others.map((o) => (
-              <Menu.Item key={`m${o.id}`} onClick={() => act("merge-sets", { other: o.id })}>
+              <Menu.Item key={`m${o.id}`} onClick={() => act(mergeSets, { other: o.id })}>
                 Merge {o.name} into it
               </Menu.Item>
             ))}
             {others.map((o) => (
-              <Menu.Item key={`s${o.id}`} onClick={() => act("swap-sets", { other: o.id })}>
+              <Menu.Item key={`s${o.id}`} onClick={() => act(swapSets, { other: o.id })}>
                 Swap with {o.name}
               </Menu.Item>
             ))}
@@ -106,10 +117,10 @@ function SetMenu({ index }: { index: number }) {
         )}
         <Menu.Divider />
         {asset.materials.some((m) => m.texture) && (
-          <Menu.Item onClick={() => ask("texture-set")}>Lay images by it…</Menu.Item>
+          <Menu.Item onClick={() => ask(textureSet)}>Lay images by it…</Menu.Item>
         )}
-        <Menu.Item onClick={() => act("clear-set")}>Clear</Menu.Item>
-        <Menu.Item color="red" disabled={asset.sets.length === 1} onClick={() => act("delete-set")}>
+        <Menu.Item onClick={() => act(clearSet)}>Clear</Menu.Item>
+        <Menu.Item color="red" disabled={asset.sets.length === 1} onClick={() => act(deleteSet)}>
           Delete
         </Menu.Item>
       </Menu.Dropdown>
@@ -126,7 +137,7 @@ export function SetsList() {
     setOver(null);
     if (from === to || !asset.sets.some((s) => s.id === from)) return;
     targetSet(from);
-    void runOperation("copy-to-set", { other: to });
+    void runOperation(copyToSet, { other: to });
   };
   return (
     <div className={classes.list}>
@@ -179,13 +190,13 @@ export function SetsList() {
               "Add a UV set",
               "Name",
               `UV ${asset.sets.length + 1}`,
-              (name) => void runOperation("add-set", { name }),
+              (name) => void runOperation(addSet, { name }),
             )
           }
         >
           Add
         </Button>
-        <Button size="compact-xs" variant="default" onClick={() => runOrAsk("packed-set")}>
+        <Button size="compact-xs" variant="default" onClick={() => runOrAsk(packedSet)}>
           Packed beside…
         </Button>
         <Button size="compact-xs" variant="default" disabled={asset.sets.length < 2} onClick={compareSets}>

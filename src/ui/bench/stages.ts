@@ -5,16 +5,9 @@ import type { Stage } from "@/core/operations/operation";
 import { HARMLESS } from "@/core/prepare/faults";
 import type { BenchState } from "../session/store";
 
-export interface CardPlan {
-  readonly operation: string;
-  /** Options this button sets whatever the form says. */
-  readonly preset?: Readonly<Record<string, unknown>>;
-}
-
 export interface StagePlan {
   readonly id: Stage;
   readonly title: string;
-  readonly cards: readonly CardPlan[];
   /** The stage's own live figure and how it stands. */
   figure(
     s: Summary,
@@ -35,7 +28,6 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "brief",
     title: "Brief",
-    cards: [],
     figure: (s, { faults, asset }) => {
       const bad = faults ? [...faults.keys()].filter((k) => !HARMLESS.includes(k)).length : 0;
       return bad
@@ -46,13 +38,6 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "seams",
     title: "Seams",
-    cards: [
-      { operation: "cut" },
-      { operation: "join" },
-      { operation: "draft" },
-      { operation: "creased" },
-      { operation: "open-up" },
-    ],
     figure: (s, state) => ({
       words: `${s.shells} shell${s.shells === 1 ? "" : "s"} · ${lengthWords(s.seams, state.asset!.unit)}`,
       tone: "plain",
@@ -61,7 +46,6 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "unfold",
     title: "Unfold",
-    cards: [{ operation: "unfold", preset: { skip: true } }, { operation: "open-up" }],
     figure: (s) =>
       s.stretch === null
         ? { words: "nothing unfolded", tone: "warn" }
@@ -73,7 +57,6 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "level",
     title: "Level",
-    cards: [{ operation: "level" }],
     figure: (s) =>
       s.spread === null
         ? { words: "no density", tone: "plain" }
@@ -82,7 +65,6 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "place",
     title: "Place",
-    cards: [{ operation: "pack" }, { operation: "move" }],
     figure: (s) =>
       s.coverage === null
         ? { words: "not placed", tone: "plain" }
@@ -91,7 +73,6 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "check",
     title: "Check",
-    cards: [],
     figure: (_, { measures, asset, set }) => {
       const n = measures ? findingsOf(measures, asset!.rules, set).length : 0;
       if (!measures) return { words: "measuring…", tone: "plain" };
@@ -101,21 +82,9 @@ export const STAGES_SHOWN: readonly StagePlan[] = [
   {
     id: "hand-off",
     title: "Hand off",
-    cards: [
-      { operation: "export-obj" },
-      { operation: "export-glb" },
-      { operation: "export-ply" },
-      { operation: "export-layout" },
-      { operation: "sheet" },
-      { operation: "check-report" },
-    ],
     figure: (_, { measures, asset, set }) =>
       !measures || findingsOf(measures, asset!.rules, set).length
         ? { words: "not yet", tone: "plain" }
         : { words: "ready", tone: "good" },
   },
 ];
-
-/** Options a button of the current interface adds for an operation. */
-export const presetOf = (operation: string): Readonly<Record<string, unknown>> =>
-  STAGES_SHOWN.flatMap((s) => s.cards).find((c) => c.operation === operation && c.preset)?.preset ?? {};

@@ -2,15 +2,14 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { measure } from "@/core/check/measure";
 import { summaryOf } from "@/core/check/summary";
 import { type Asset, shapesOf } from "@/core/layout/asset";
-import { OPERATIONS, operationById, optionFields } from "@/core/operations/registry";
+import { OPERATIONS, operationById, operationsIn, optionFields } from "@/core/operations/registry";
 import { laidOut } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { marketCart } from "../../../demo/models/market-cart";
-import { useBench } from "../session/store";
-import { BRIEF_PAGES } from "./brief-pages";
-import { KEYS, keyOf } from "./keys";
+import { BRIEF_PAGES, useBench } from "../session/store";
+import { ACTIONS } from "./keys";
 import { scopeWords } from "./scope-words";
-import { lengthWords, percent, presetOf, STAGES_SHOWN } from "./stages";
+import { lengthWords, percent, STAGES_SHOWN } from "./stages";
 
 let cart: Asset;
 beforeAll(async () => {
@@ -26,15 +25,16 @@ const state = (more: Partial<ReturnType<typeof useBench.getState>> = {}) => ({
 });
 
 describe("the stages", () => {
-  it("show operations that there are, each with options that it has", () => {
-    for (const { cards } of STAGES_SHOWN)
-      for (const { operation, preset } of cards) {
-        const names = optionFields(operationById(operation)).map((f) => f.name);
-        for (const name of Object.keys(preset ?? {})) expect(names, operation).toContain(name);
-      }
-    for (const id of Object.values(BRIEF_PAGES).flat()) expect(operationById(id).id).toBe(id);
-    expect(presetOf("unfold")).toEqual({ skip: true });
-    expect(presetOf("pack")).toEqual({});
+  it("show every operation that has a heading, those of Brief on its pages, with options that they have", () => {
+    const shown = STAGES_SHOWN.flatMap((s) => operationsIn(s.id));
+    expect(shown).toEqual(expect.arrayContaining(OPERATIONS.filter((op) => op.heading)));
+    for (const op of operationsIn("brief")) expect(BRIEF_PAGES).toContain(op.heading);
+    for (const op of OPERATIONS) {
+      const names = optionFields(op).map((f) => f.name);
+      const mended = Object.values(op.mends?.faults ?? {}) as object[];
+      for (const set of [op.given ?? {}, ...mended])
+        for (const name of Object.keys(set)) expect(names, op.id).toContain(name);
+    }
   });
 
   it("tell how a layout stands: in words, and whether that is well", () => {
@@ -114,12 +114,11 @@ describe("what an operation would act on", () => {
 });
 
 describe("keys", () => {
-  it("are each given once, and those of operations name ones that there are", () => {
-    const keys = KEYS.map((k) => k.key);
+  it("are each given once, those of operations among them", () => {
+    const keys = ACTIONS.flatMap((a) => a.key ?? []);
     expect(new Set(keys).size).toBe(keys.length);
-    for (const { operation } of KEYS) if (operation) expect(operationById(operation).id).toBe(operation);
-    expect(keyOf("cut")).toBe("C");
-    expect(keyOf("no-such")).toBeUndefined();
+    expect(new Set(ACTIONS.map((a) => a.id)).size).toBe(ACTIONS.length);
+    for (const op of OPERATIONS) if (op.key) expect(ACTIONS.find((a) => a.key === op.key)?.words).toBe(op.title);
   });
 });
 

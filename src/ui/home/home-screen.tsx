@@ -4,7 +4,7 @@ import { Button, Group, Menu, Progress, SimpleGrid, Text } from "@mantine/core";
 import { Dropzone } from "@mantine/dropzone";
 import { IconArchive, IconFileImport } from "@tabler/icons-react";
 import { useRouter } from "next/navigation";
-import { useRef, useState } from "react";
+import { useReducer, useRef, useState } from "react";
 import type { ReadFile } from "@/compute/describe-read";
 import { READABLE } from "@/core/formats/read-asset";
 import type { Unit } from "@/core/layout/asset";
@@ -27,6 +27,9 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
   const [refusal, setRefusal] = useState<string | null>(null);
   const [said, setSaid] = useState<string | null>(null);
   const [read, setRead] = useState<readonly ReadFile[]>(NO_FILES);
+  // The zone over the whole page counts what a drag enters and leaves, and may miscount: it is made anew after a drop,
+  // and when the pointer moves over it, which it does not do during a drag. Left standing, nothing could be clicked.
+  const [zone, renewZone] = useReducer((n: number) => n + 1, 0);
 
   const attempt = async (what: string, act: (bring: Bringing) => Promise<void>) => {
     setRefusal(null);
@@ -49,6 +52,7 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
   };
 
   const bring = (files: File[]) => {
+    renewZone();
     const what = files.length === 1 ? files[0]!.name : count(files.length, "file");
     return attempt(what, async (b) => {
       const found = await b.read(files, (share) => setReading({ what, share }));
@@ -106,7 +110,12 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
           </Button>
         </Group>
       </header>
-      <Dropzone.FullScreen active={reading === null} onDrop={(f) => void bring(f)}>
+      <Dropzone.FullScreen
+        key={zone}
+        active={reading === null && read.length === 0}
+        onDrop={(f) => void bring(f)}
+        onPointerMove={renewZone}
+      >
         <Group justify="center" mih={240}>
           <Text size="xl">Drop the mesh here</Text>
         </Group>

@@ -2,7 +2,8 @@
 
 import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
-import { operationById, optionFields } from "@/core/operations/registry";
+import { setResolution } from "@/core/operations/prepare/set-resolution";
+import { optionFields } from "@/core/operations/registry";
 import { runOperation, targetSet } from "../session/actions";
 import { frameAll, frameSelection } from "../session/selection";
 import { countPicked, useBench, useBenchOf, type View } from "../session/store";
@@ -37,7 +38,7 @@ function TargetSet() {
 function Resolution() {
   const tiles = useBench((s) => s.asset?.tiles);
   if (!tiles) return null;
-  const field = optionFields(operationById("set-resolution")).find((f) => f.name === "resolution")!;
+  const field = optionFields(setResolution).find((f) => f.name === "resolution")!;
   const choices = [...new Set([...field.choices!.map(Number), tiles.resolution])].sort((a, b) => a - b);
   const own = Object.keys(tiles.own).length;
   return (
@@ -49,7 +50,7 @@ function Resolution() {
       allowDeselect={false}
       data={choices.map((c) => ({ value: String(c), label: `${c} px` }))}
       value={String(tiles.resolution)}
-      onChange={(v) => v && void runOperation("set-resolution", { resolution: Number(v), tile: 0 })}
+      onChange={(v) => v && void runOperation(setResolution, { resolution: Number(v), tile: 0 })}
     />
   );
 }

@@ -1,7 +1,8 @@
 import type { FileIn } from "@/core/formats/read-options";
 import type { UvSetId } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
-import { operationById } from "@/core/operations/registry";
+import { move } from "@/core/operations/move";
+import type { AnyOperation } from "@/core/operations/operation";
 import { BenchSession } from "./bench-session";
 import type { LiveMove } from "./live-move";
 import { fetchFiles, fetchHistory, fetchSteps, sendMark, takeNumber } from "./remote";
@@ -50,33 +51,33 @@ export const isUnsaved = (): boolean => leaving.size > 0 || (session?.isUnsaved 
 
 export const takeNewest = async (): Promise<void> => session?.takeNewest();
 
-/** Runs an edit, a pick or an export by its id, on what is picked or everything visible. */
+/** Runs an edit, a pick or an export, on what is picked or everything visible. */
 export async function runOperation(
-  id: string,
+  op: AnyOperation,
   extra: Readonly<Record<string, unknown>> = {},
   files?: readonly FileIn[],
 ): Promise<void> {
-  const op = operationById(id);
+  const { id } = op;
   const state = get();
   const own = session;
   if (!state.asset || !own) return;
-  const options = { ...state.options[id], ...extra };
+  const options = { ...state.options[id], ...op.given, ...extra };
   const scope = scopeNow(state, op);
   useBench.setState({ message: null });
   if (op.kind === "select") return own.select(op.title, id, options, scope, frameSelection);
-  if (op.kind === "export") return exportFiles(own, op.title, id, options);
+  if (op.kind === "export") return exportFiles(own, op, options);
   if (op.kind === "measure") return own.measure(() => say("Measured; the figures are under Check."));
   if (op.big) await markBefore(op.title);
   return own.edit(op.title, id, options, scope, files);
 }
 
-async function exportFiles(own: BenchSession, title: string, id: string, options: unknown): Promise<void> {
+async function exportFiles(own: BenchSession, op: AnyOperation, options: unknown): Promise<void> {
   const state = get();
   const asset = state.asset!;
   try {
     const files = asset.source.key || asset.images.length ? await fetchFiles(asset.id) : {};
     const name = numbersFiles() ? `${asset.name}_v${String(await takeNumber(asset.id)).padStart(3, "0")}` : asset.name;
-    await own.export(title, id, options, scopeNow(state, operationById(id)), files, name, async (written) => {
+    await own.export(op.title, op.id, options, scopeNow(state, op), files, name, async (written) => {
       await saveFiles(written.files);
       const wrote = `Wrote ${written.files.map((f) => f.name).join(" and ")}.`;
       say([wrote, ...written.warnings].join(" "), written.warnings.length ? "warning" : "info");
@@ -160,7 +161,7 @@ export async function stepBench(direction: "undo" | "redo"): Promise<void> {
 /** Begins to move the picked shells under the pointer; null when they cannot be moved. */
 export async function beginMove(): Promise<LiveMove | null> {
   const state = get();
-  return session && state.asset ? session.beginMove(scopeNow(state, operationById("move"))) : null;
+  return session && state.asset ? session.beginMove(scopeNow(state, move)) : null;
 }
 
 export const setOption = (operation: string, name: string, value: unknown): void => {

@@ -9,6 +9,7 @@ import type { FileIn } from "@/core/formats/read-options";
 import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
+import { move } from "@/core/operations/move";
 import { type Scope, Stopped } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
@@ -382,7 +383,7 @@ export class BenchSession {
   async beginMove(scope: Scope): Promise<LiveMove | null> {
     let session: number;
     try {
-      session = await this.worker.remote.begin(this.revision, "move", scope);
+      session = await this.worker.remote.begin(this.revision, move.id, scope);
     } catch (error) {
       if (error instanceof UserError) say(error.message, "refused");
       return null;
@@ -396,7 +397,7 @@ export class BenchSession {
         this.inTurn(() =>
           this.told("Move", async () => {
             const edited = await this.worker.remote.commit(session, motion);
-            if (!this.closed) this.take(edited, { operation: "move", options: motion, scope });
+            if (!this.closed) this.take(edited, { operation: move.id, options: motion, scope });
           }),
         ),
       dropped: () => this.measure(),

@@ -51,7 +51,8 @@ export interface Past {
 
 export const SIDES = ["parts", "sets", "history"] as const;
 export type Side = (typeof SIDES)[number];
-export const BRIEF_PAGES = ["report", "parts", "files"] as const;
+/** Pages of Brief: the headings of its operations. */
+export const BRIEF_PAGES = ["Report", "Parts", "Files"] as const;
 export type BriefPage = (typeof BRIEF_PAGES)[number];
 
 export interface BenchState {
@@ -79,6 +80,10 @@ export interface BenchState {
   /** What the left column shows. */
   side: Side;
   brief: BriefPage;
+  /** The row that is open as a card, by stage or page; null where all are closed, nothing where none was chosen yet. */
+  opened: Readonly<Record<string, string | null>>;
+  /** Operations whose cards stay open when another row is opened. */
+  kept: ReadonlySet<string>;
   /** Edges a click would add, shown before it. */
   preview: Picked;
   hover: Hover | null;
@@ -133,7 +138,9 @@ export const useBench = create<BenchState>(() => ({
   faults: null,
   past: null,
   side: "parts",
-  brief: "report",
+  brief: "Report",
+  opened: {},
+  kept: new Set<string>(),
   preview: EMPTY,
   hover: null,
   hidden: new Set<PartId>(),
@@ -161,6 +168,19 @@ export const useBench = create<BenchState>(() => ({
 /** Some of the state, for a component that is drawn anew only when one of these differs. */
 export const useBenchOf = <K extends keyof BenchState>(...keys: readonly K[]): Pick<BenchState, K> =>
   useBench(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as unknown as Pick<BenchState, K>));
+
+/** Opens the row of an operation in its stage or on its page, in place of the one that is open; null closes it. */
+export const openRow = (place: string, operation: string | null): void =>
+  useBench.setState(({ opened }) => ({ opened: { ...opened, [place]: operation } }));
+
+/** Keeps an operation's card open beside the others, or no longer. */
+export const keepOpen = (operation: string, on: boolean): void =>
+  useBench.setState(({ kept }) => {
+    const next = new Set(kept);
+    if (on) next.add(operation);
+    else next.delete(operation);
+    return { kept: next };
+  });
 
 export const countPicked = (picked: Picked): number => {
   let sum = 0;

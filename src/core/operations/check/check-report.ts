@@ -17,6 +17,7 @@ export const checkReport: ExportOperation<z.infer<typeof options>> = {
   about: "Writes findings, what of them is accepted, limits and figures of every UV set that goes out.",
   kind: "export",
   stage: "hand-off",
+  heading: "To look at",
   acts: "asset",
   options,
   run(asset, _, { as }, context) {

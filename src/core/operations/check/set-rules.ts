@@ -28,6 +28,7 @@ export const setRules: EditOperation<z.infer<typeof options>> = {
   about: "Says what the layouts are held against: Check, reports and exports tell what falls short. Nothing moves.",
   kind: "edit",
   stage: "check",
+  heading: "Limits",
   acts: "asset",
   locked: "may",
   options,

@@ -17,6 +17,7 @@ export const merge: EditOperation<z.infer<typeof options>> = {
   about: "Merges the picked parts into one to work on. They are separated again automatically on export.",
   kind: "edit",
   stage: "brief",
+  heading: "Parts",
   acts: "parts",
   picks: true,
   big: true,

@@ -20,6 +20,7 @@ export const pickByMaterial: SelectOperation<z.infer<typeof options>> = {
   about: "Picks all visible faces of a material, or of the materials of what is picked.",
   kind: "select",
   stage: "brief",
+  heading: "Parts",
   acts: "asset",
   options,
   run(asset, scope, { material }) {

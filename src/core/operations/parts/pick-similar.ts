@@ -21,6 +21,7 @@ export const pickSimilar: SelectOperation<z.infer<typeof options>> = {
   about: "Picks the visible parts of the same shape, the same mesh or the same material as the picked ones.",
   kind: "select",
   stage: "brief",
+  heading: "Parts",
   acts: "parts",
   picks: true,
   options,

@@ -13,6 +13,7 @@ export const separate: EditOperation<Record<string, never>> = {
   about: "Takes merged parts apart again, each under its own name with the layout as it is now.",
   kind: "edit",
   stage: "brief",
+  heading: "Parts",
   acts: "parts",
   big: true,
   options: z.object({}),

@@ -13,6 +13,7 @@ export const unite: EditOperation<Record<string, never>> = {
   about: "Makes parts whole again from their pieces, vertex order as it came. Nothing is joined by distance.",
   kind: "edit",
   stage: "brief",
+  heading: "Parts",
   acts: "parts",
   big: true,
   options: z.object({}),

@@ -22,6 +22,8 @@ export const applyTransform: EditOperation<z.infer<typeof options>> = {
   about: "Writes rotation and scale of the parts into their vertices. Nothing looks or measures differently.",
   kind: "edit",
   stage: "brief",
+  heading: "Parts",
+  mends: { faults: { turned: {}, uneven: {}, mirrored: {} } },
   acts: "parts",
   big: true,
   options,

@@ -23,6 +23,7 @@ export const closeGaps: EditOperation<z.infer<typeof options>> = {
   about: "Fills open borders of few edges with one face each. The new faces have no coordinates.",
   kind: "edit",
   stage: "brief",
+  mends: { faults: { borders: {} } },
   acts: "parts",
   big: true,
   options,

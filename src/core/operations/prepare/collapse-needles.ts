@@ -6,6 +6,7 @@ export const collapseNeedleFaces = repairOperation({
   id: "collapse-needles",
   title: "Collapse needles",
   about: "Joins the ends of the shortest side of needle faces.",
+  mends: { faults: { needles: {} } },
   nothing: "There is no needle with a short side.",
   mend: (shape, culprits) => collapseNeedles(shape, culprits("needles")),
 });

@@ -18,6 +18,7 @@ export const cutPolygonsOp: EditOperation<z.infer<typeof options>> = {
   about: "Cuts concave faces, and if wanted all of more than four corners, into triangles; of picked faces only those.",
   kind: "edit",
   stage: "brief",
+  mends: { faults: { concave: { which: "concave" }, polygons: {} } },
   acts: "parts",
   big: true,
   options: options,

@@ -6,6 +6,7 @@ export const dropFlatFaces = repairOperation({
   id: "drop-flat",
   title: "Remove faces without area",
   about: "Removes faces without area, and repeated vertices from faces.",
+  mends: { faults: { flat: {} } },
   nothing: "Every face has an area and no vertex twice.",
   mend: (shape, culprits) => dropFlat(shape, culprits("flat")),
 });

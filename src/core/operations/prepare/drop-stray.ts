@@ -6,6 +6,7 @@ export const dropStrayVertices = repairOperation({
   id: "drop-stray",
   title: "Remove stray vertices",
   about: "Removes vertices that no face uses.",
+  mends: { faults: { stray: {} } },
   nothing: "There is no stray vertex.",
   mend: (shape, culprits) => dropStray(shape, culprits("stray")),
 });

@@ -13,6 +13,8 @@ export const joinDoubled: EditOperation<z.infer<typeof doubledOptions>> = {
   about: "Joins vertices within a distance of each other; 0 joins only those at exactly the same place.",
   kind: "edit",
   stage: "brief",
+  heading: "Report",
+  mends: { faults: { cracks: {}, doubled: {} } },
   acts: "parts",
   big: true,
   options: doubledOptions,

@@ -29,6 +29,7 @@ export const movePart: EditOperation<z.infer<typeof options>> = {
   about: "Moves the picked parts in space, and turns each about the upright axis through its pivot.",
   kind: "edit",
   stage: "brief",
+  heading: "Parts",
   acts: "parts",
   picks: true,
   options,

@@ -6,6 +6,7 @@ export const partManyFaced = repairOperation({
   id: "part-edges",
   title: "Part edges with many faces",
   about: "Gives the faces at edges with three or more of them vertices of their own, so that they come apart there.",
+  mends: { faults: { manyFaced: {} } },
   nothing: "No edge has three or more faces.",
   mend: (shape, culprits) => partEdges(shape, culprits("manyFaced")),
 });

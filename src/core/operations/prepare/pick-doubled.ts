@@ -10,6 +10,7 @@ export const pickDoubled: SelectOperation<z.infer<typeof doubledOptions>> = {
   about: "Picks the vertices within a distance of each other, and says how near those come that are not related.",
   kind: "select",
   stage: "brief",
+  heading: "Report",
   acts: "parts",
   options: doubledOptions,
   run(asset, scope, { distance }) {

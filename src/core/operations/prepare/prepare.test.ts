@@ -8,7 +8,8 @@ import type { Edge } from "../../mesh/indices";
 import { meshFromPolygons } from "../../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { IDENTITY, type Mat4 } from "../../mesh/transform";
-import { FAULTS, findFaults } from "../../prepare/faults";
+import { FAULTS, type FaultKind, findFaults } from "../../prepare/faults";
+import { mendOfFault } from "../registry";
 import { runEdit, runSelect } from "../run";
 import { everything } from "../scope";
 
@@ -26,8 +27,10 @@ describe("the report", () => {
   });
 
   it("names a repair that exists for every kind of fault", async () => {
-    for (const { repair } of Object.values(FAULTS))
-      await expect(runEdit(cube(), repair, {}, everything(cube()), quiet)).rejects.toThrow(/\.$/);
+    for (const kind of Object.keys(FAULTS) as FaultKind[]) {
+      const { op, options } = mendOfFault(kind);
+      await expect(runEdit(cube(), op.id, options, everything(cube()), quiet)).rejects.toThrow(/\.$/);
+    }
   });
 
   it("finds faults of transforms: turned, uneven and mirrored", () => {

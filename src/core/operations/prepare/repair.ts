@@ -40,6 +40,7 @@ export function repairOperation(plan: {
   title: string;
   about: string;
   nothing: string;
+  mends: EditOperation<Record<string, never>>["mends"] & {};
   mend: (shape: PlacedShape, culprits: Culprits) => PlacedShape;
 }): EditOperation<Record<string, never>> {
   const { mend, nothing, ...told } = plan;

@@ -18,6 +18,7 @@ export const setPivot: EditOperation<z.infer<typeof options>> = {
   about: "Sets the point that each part turns about. Its vertices stay where they are.",
   kind: "edit",
   stage: "brief",
+  heading: "Parts",
   acts: "parts",
   locked: "may",
   options,

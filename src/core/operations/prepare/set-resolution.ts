@@ -19,6 +19,7 @@ export const setResolution: EditOperation<z.infer<typeof options>> = {
     "Says how many texels a side the tiles have, or one of them: gaps and densities are told in texels. Tile 0 stands for all. Nothing moves.",
   kind: "edit",
   stage: "brief",
+  heading: "Report",
   acts: "asset",
   locked: "may",
   options,

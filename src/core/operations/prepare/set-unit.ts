@@ -17,6 +17,7 @@ export const setUnit: EditOperation<z.infer<typeof options>> = {
   about: "Says what one unit of length of the file is: densities and lengths are told in it.",
   kind: "edit",
   stage: "brief",
+  heading: "Report",
   acts: "asset",
   locked: "may",
   options,

@@ -25,6 +25,7 @@ export const addFile: EditOperation<Record<string, never>> = {
     "Adds the parts of another file. Their shells lie beside the layout at its density; what is laid stays where it is.",
   kind: "edit",
   stage: "brief",
+  heading: "Files",
   acts: "asset",
   needs: "file",
   big: true,

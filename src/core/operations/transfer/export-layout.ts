@@ -10,6 +10,7 @@ export const exportLayout: ExportOperation<Record<string, never>> = {
   about: "Writes all UV sets without the mesh, to be laid on an untouched copy of it.",
   kind: "export",
   stage: "hand-off",
+  heading: "Files",
   acts: "parts",
   options: z.object({}),
   run: (asset) => ({

@@ -28,6 +28,7 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
   kind: "edit",
   movesPins: true,
   stage: "brief",
+  heading: "Files",
   acts: "asset",
   needs: "file",
   big: true,

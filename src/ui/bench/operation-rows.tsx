@@ -1,0 +1,79 @@
+"use client";
+
+import { Button, Kbd } from "@mantine/core";
+import { IconChevronDown, IconChevronRight } from "@tabler/icons-react";
+import type { AnyOperation, Stage } from "@/core/operations/operation";
+import { operationsIn } from "@/core/operations/registry";
+import { keepOpen, openRow, useBenchOf } from "../session/store";
+import classes from "./bench.module.css";
+import { keyWords } from "./key-choices";
+import { useKeys } from "./keys";
+import { OperationCard, shortTitle } from "./operation-card";
+
+/**
+ * The operations of a stage as rows under their headings, or those under one heading alone. One row at a time is open
+ * as a card; others may be kept open beside it, with their values.
+ *
+ * @param first the operation that is open until another was chosen
+ */
+export function OperationRows({ stage, heading, first }: { stage: Stage; heading?: string; first?: AnyOperation }) {
+  const { opened, kept } = useBenchOf("opened", "kept");
+  const place = heading ? `${stage}/${heading}` : stage;
+  const open = opened[place] === undefined ? first?.id : opened[place];
+  const all = operationsIn(stage).filter((op) => !heading || op.heading === heading);
+  const headings = [...new Set(all.map((op) => op.heading!))];
+  return (
+    <div className={classes.rows}>
+      {headings.map((h) => (
+        <div key={h}>
+          {headings.length > 1 && <h2>{h}</h2>}
+          {all
+            .filter((op) => op.heading === h)
+            .map((op) => (
+              <OperationRow key={op.id} op={op} place={place} open={open === op.id} kept={kept.has(op.id)} />
+            ))}
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: string; open: boolean; kept: boolean }) {
+  const key = useKeys().get(op.id);
+  const shown = open || kept;
+  const row = (
+    <button
+      type="button"
+      className={classes.row}
+      aria-expanded={shown}
+      aria-label={shown ? `Close ${op.title}` : shortTitle(op)}
+      aria-keyshortcuts={key}
+      title={op.about}
+      onClick={() => {
+        if (kept) keepOpen(op.id, false);
+        openRow(place, shown ? null : op.id);
+      }}
+    >
+      {shown ? <IconChevronDown size={13} /> : <IconChevronRight size={13} />}
+      <span>{shortTitle(op)}</span>
+      {key && !shown && <Kbd size="xs">{keyWords(key)}</Kbd>}
+    </button>
+  );
+  if (!shown) return row;
+  const head = (
+    <div className={classes.head}>
+      {row}
+      <Button
+        size="compact-xs"
+        variant={kept ? "light" : "subtle"}
+        color={kept ? undefined : "gray"}
+        aria-pressed={kept}
+        title="A card that is kept open stays when another row is opened"
+        onClick={() => keepOpen(op.id, !kept)}
+      >
+        {kept ? "kept open" : "keep open"}
+      </Button>
+    </div>
+  );
+  return <OperationCard op={op} head={head} main={open} />;
+}
