@@ -66,7 +66,7 @@ export async function openNew(page: Page, name: string, bytes: Uint8Array): Prom
 }
 
 /** Shows a page of the left column. */
-export const showSide = (page: Page, name: "Parts" | "UV sets" | "History"): Promise<void> =>
+export const showSide = (page: Page, name: "Parts" | "Shells" | "UV sets" | "History"): Promise<void> =>
   page.getByRole("radiogroup", { name: "What the column shows" }).getByText(name, { exact: true }).click();
 
 /** A box of twelve triangles with a doubled corner and a stray vertex, as OBJ. */

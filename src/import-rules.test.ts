@@ -76,7 +76,7 @@ const RULES: ReadonlyArray<{ words: string; from: RegExp; to: RegExp }> = [
   {
     words: "operations are reached through the registry",
     from: /^src\/(ui|cli|compute|app)\//,
-    to: /^src\/core\/operations\/(cut|join|creased|open-up|unfold|level|pack|draft|move|measure|sheet|export-\w+)\.ts$/,
+    to: /^src\/core\/operations\/(?!(registry|operation|run|scope|scope-query|sessions|words|history-file)\.ts$)/,
   },
 ];
 

@@ -15,6 +15,7 @@ export const cut: EditOperation<Record<string, never>> = {
   about: "Makes the picked edges seams. Nothing moves until the shells are unfolded.",
   kind: "edit",
   stage: "seams",
+  fits: ["edges"],
   heading: "By hand",
   key: "C",
   acts: "edges",

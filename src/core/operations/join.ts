@@ -26,6 +26,7 @@ export const join: EditOperation<Record<string, never>> = {
     "Takes the seam off the picked edges: the smaller shell is brought to its mates, or both are unfolded again in place.",
   kind: "edit",
   stage: "seams",
+  fits: ["edges"],
   heading: "By hand",
   key: "J",
   acts: "edges",

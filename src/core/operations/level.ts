@@ -28,6 +28,7 @@ export const level: EditOperation<z.infer<typeof options>> = {
   about: "Scales shells, each about its middle, to one texel density: their mean, or the one given.",
   kind: "edit",
   stage: "level",
+  fits: ["shells"],
   heading: "Density",
   key: "L",
   mends: { findings: ["density"] },

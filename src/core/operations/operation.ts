@@ -104,6 +104,8 @@ interface Common<Options> {
   readonly heading?: string;
   /** Its key, as the application comes. */
   readonly key?: string;
+  /** Kinds of picked elements that it is offered for at the panes' foot. */
+  readonly fits?: readonly SelectionKind[];
   /** Options that the interface sets without asking. */
   readonly given?: Partial<Options>;
   /** Findings that it mends, and faults of meshes, those with the options it mends them by. */

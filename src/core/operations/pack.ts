@@ -45,6 +45,7 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
     "Levels the shells and places them in one tile, as large as they fit together with the padding between them. Shells that are not picked, hidden, locked or pinned stay where they are, and are kept clear of.",
   kind: "edit",
   stage: "place",
+  fits: ["shells"],
   heading: "Arrange",
   key: "P",
   command: "pack",

@@ -141,6 +141,37 @@ export const OPERATIONS: readonly AnyOperation[] = [
   checkReport,
 ];
 
+/** Those that somebody asks for one by one. */
+export {
+  acceptFindings,
+  addSet,
+  clearSet,
+  copyToSet,
+  deleteSet,
+  describeSet,
+  duplicateSet,
+  groupParts,
+  labelParts,
+  lockParts,
+  mergeSets,
+  move,
+  moveSet,
+  ownMesh,
+  packedSet,
+  pickSimilar,
+  renamePart,
+  separate,
+  setAside,
+  setResolution,
+  setStatus,
+  swapSets,
+  takeOut,
+  textureSet,
+  ungroupParts,
+  unite,
+  unlockParts,
+};
+
 const byId = new Map(OPERATIONS.map((op) => [op.id, op]));
 
 export function operationById(id: string): AnyOperation {

@@ -38,6 +38,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
     "Lays shells flat along their seams with little stretch. A shell that has a place keeps place, turn and density.",
   kind: "edit",
   stage: "unfold",
+  fits: ["faces", "shells"],
   heading: "Flatten",
   key: "U",
   command: "unfold",

@@ -17,6 +17,7 @@ import { Palette } from "./palette";
 import { SidePanel } from "./side-panel";
 import { StageRail } from "./stage-rail";
 import { StatusLine } from "./status-line";
+import { Tray } from "./tray";
 
 /** Whether keys are being typed into something; a switch or a box that has the focus takes none. */
 function isTyping(): boolean {
@@ -112,6 +113,7 @@ export function BenchScreen({ id }: { id: string }) {
         <div className={classes.fill}>
           <Panes />
         </div>
+        <Tray />
       </main>
       <CardColumn />
       <StatusLine />

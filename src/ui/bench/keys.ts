@@ -1,6 +1,6 @@
 import { useMemo } from "react";
-import { move } from "@/core/operations/move";
-import { OPERATIONS } from "@/core/operations/registry";
+import type { SelectionKind } from "@/core/operations/operation";
+import { move, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
 import { stopLastJob } from "../session/jobs";
 import {
@@ -18,14 +18,21 @@ import { askMark } from "./ask";
 import { type Keyed, keysAfter, useKeyChoices } from "./key-choices";
 import { showKeys } from "./key-table";
 import { runOrAsk } from "./operation-form";
+import { shortTitle } from "./short-title";
+import { toggleTray } from "./tray-choice";
 
 /** Something the interface does: its name in the palette and the table of keys, and the key it comes with. */
 export interface Command extends Keyed {
   readonly words: string;
   /** What it does, in a sentence, where its name does not say all. */
   readonly about?: string;
+  /** Its name on the tray, and the kinds of picked elements for which it stands there. */
+  readonly short?: string;
+  readonly fits?: readonly SelectionKind[];
   run(): void;
 }
+
+const EVERY_KIND = ["vertices", "edges", "faces", "shells"] as const;
 
 export function toggleIsolate(): void {
   const { asset, picked, rows } = useBench.getState();
@@ -55,15 +62,36 @@ function enterNumber(title: string): void {
 /** What the interface does by itself; operations have their keys where they are described. */
 const COMMANDS: readonly Command[] = [
   { id: "move-by-number", key: "W", words: "Move the picked shells by numbers", run: () => enterNumber("Move u") },
-  { id: "turn-by-number", key: "E", words: "Turn the picked shells by a number", run: () => enterNumber("Turn") },
+  {
+    id: "turn-by-number",
+    key: "E",
+    words: "Turn the picked shells by a number",
+    short: "Turn",
+    fits: ["shells"],
+    run: () => enterNumber("Turn"),
+  },
   { id: "scale-by-number", key: "R", words: "Scale the picked shells by a number", run: () => enterNumber("Scale") },
   { id: "kind-vertices", key: "1", words: "Pick vertices", run: () => setKind("vertices") },
   { id: "kind-edges", key: "2", words: "Pick edges", run: () => setKind("edges") },
   { id: "kind-faces", key: "3", words: "Pick faces", run: () => setKind("faces") },
   { id: "kind-shells", key: "4", words: "Pick shells", run: () => setKind("shells") },
-  { id: "frame-picked", key: "F", words: "Frame what is picked", run: frameSelection },
+  {
+    id: "frame-picked",
+    key: "F",
+    words: "Frame what is picked",
+    short: "Frame",
+    fits: EVERY_KIND,
+    run: frameSelection,
+  },
   { id: "frame-all", key: "shift+F", words: "Frame all", run: frameAll },
-  { id: "isolate", key: "I", words: "Isolate the picked parts, or bring the others back", run: toggleIsolate },
+  {
+    id: "isolate",
+    key: "I",
+    words: "Isolate the picked parts, or bring the others back",
+    short: "Isolate",
+    fits: EVERY_KIND,
+    run: toggleIsolate,
+  },
   { id: "next-view", key: "V", words: "Next view of the faces", run: cycleView },
   {
     id: "wires",
@@ -80,6 +108,7 @@ const COMMANDS: readonly Command[] = [
   { id: "undo", key: "mod+Z", words: "Undo", run: () => void stepBench("undo") },
   { id: "redo", key: "mod+shift+Z", words: "Redo", run: () => void stepBench("redo") },
   { id: "redo-too", key: "mod+Y", words: "Redo, by another key", run: () => void stepBench("redo") },
+  { id: "tray", words: "Tray: show it, or put it away", run: toggleTray },
   { id: "keys", key: "shift+?", words: "Keys: look them up, or change them", run: () => showKeys(ACTIONS) },
   {
     id: "stop",
@@ -102,6 +131,7 @@ export const ACTIONS: readonly Command[] = [
     words: op.title,
     about: op.about,
     ...(op.key ? { key: op.key } : {}),
+    ...(op.fits ? { fits: op.fits, short: shortTitle(op) } : {}),
     run: () => runOrAsk(op),
   })),
   ...COMMANDS,

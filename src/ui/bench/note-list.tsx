@@ -6,6 +6,7 @@ import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { frameSelection, pickMany, setKind } from "../session/selection";
+import { shortTitle } from "./short-title";
 
 /** Picks the shells a note is about and frames them. */
 function pickShells(notes: readonly Note[]): void {
@@ -47,7 +48,7 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
             void runOperation(offer);
           }}
         >
-          {offer.title.replace(/^Propose seams: /, "")} {notes.length > 1 ? "these" : "it"}
+          {shortTitle(offer)} {notes.length > 1 ? "these" : "it"}
         </Button>
       )}
     </div>

@@ -12,6 +12,7 @@ import { useKeyOf } from "./keys";
 import { NoteList } from "./note-list";
 import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
+import { shortTitle } from "./short-title";
 import { lengthWords, percent } from "./stages";
 
 /** Options shown at once; the others wait behind a line that opens them. */
@@ -48,9 +49,6 @@ function Result({ outcome }: { outcome: Outcome }) {
     </div>
   );
 }
-
-/** Its title below the heading it stands under. */
-export const shortTitle = (op: AnyOperation): string => op.title.replace(/^Propose seams: /, "");
 
 /** One operation: what it does, what it will act on, its options, its button and its last result. */
 export function OperationCard({ op, head, main }: { op: AnyOperation; head: ReactNode; main: boolean }) {

@@ -5,10 +5,11 @@ import { IconChevronDown, IconChevronRight } from "@tabler/icons-react";
 import type { AnyOperation, Stage } from "@/core/operations/operation";
 import { operationsIn } from "@/core/operations/registry";
 import { keepOpen, openRow, useBenchOf } from "../session/store";
-import classes from "./bench.module.css";
 import { keyWords } from "./key-choices";
 import { useKeys } from "./keys";
-import { OperationCard, shortTitle } from "./operation-card";
+import { OperationCard } from "./operation-card";
+import classes from "./operation-rows.module.css";
+import { shortTitle } from "./short-title";
 
 /**
  * The operations of a stage as rows under their headings, or those under one heading alone. One row at a time is open

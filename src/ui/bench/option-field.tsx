@@ -1,12 +1,13 @@
 "use client";
 
-import { Checkbox, NumberInput, Select, TextInput } from "@mantine/core";
+import { Checkbox, Select, TextInput } from "@mantine/core";
 import type { Asset } from "@/core/layout/asset";
 import type { Rules } from "@/core/layout/rules";
 import type { OptionField } from "@/core/operations/registry";
 import { setOption } from "../session/actions";
 import { useBench } from "../session/store";
 import classes from "./bench.module.css";
+import { NumberField } from "./number-field";
 
 /** What an option is when nothing is given: what the asset has, or the operation's own default. */
 function initialOf({ from, name, initial }: OptionField, { unit, tiles, rules }: Asset): unknown {
@@ -53,19 +54,12 @@ export function Field({ operation, field, onEnter }: { operation: string; field:
           onChange={(v) => change(field.kind === "number" ? Number(v) : v)}
         />
       ) : (
-        <NumberInput
-          size="xs"
-          w={112}
-          aria-label={field.title}
+        <NumberField
+          field={field}
+          unit={field.unit?.replace("unit", asset.unit) ?? ""}
           value={value as number | undefined}
-          onChange={(v) => change(v === "" ? undefined : Number(v))}
-          onKeyDown={(e) => e.key === "Enter" && onEnter()}
-          allowDecimal={!field.whole}
-          {...(field.least !== undefined ? { min: field.least } : {})}
-          {...(field.most !== undefined ? { max: field.most } : {})}
-          step={field.whole ? 1 : field.unit === "tiles" ? 0.05 : field.unit === "°" ? 5 : 0.01}
-          placeholder="as padding"
-          suffix={field.unit ? ` ${field.unit.replace("unit", asset.unit)}` : ""}
+          change={change}
+          onEnter={onEnter}
         />
       )}
     </div>

@@ -28,18 +28,20 @@ import { structureOf } from "@/core/layout/layout";
 import { toHex } from "@/core/layout/tints";
 import { NONE } from "@/core/mesh/poly-mesh";
 import type { AnyOperation } from "@/core/operations/operation";
-import { groupParts } from "@/core/operations/parts/group-parts";
-import { labelParts } from "@/core/operations/parts/label-parts";
-import { lockParts } from "@/core/operations/parts/lock-parts";
-import { ownMesh } from "@/core/operations/parts/own-mesh";
-import { pickSimilar } from "@/core/operations/parts/pick-similar";
-import { renamePart } from "@/core/operations/parts/rename-part";
-import { separate } from "@/core/operations/parts/separate";
-import { setStatus } from "@/core/operations/parts/set-status";
-import { takeOut } from "@/core/operations/parts/take-out";
-import { ungroupParts } from "@/core/operations/parts/ungroup-parts";
-import { unite } from "@/core/operations/parts/unite";
-import { unlockParts } from "@/core/operations/parts/unlock-parts";
+import {
+  groupParts,
+  labelParts,
+  lockParts,
+  ownMesh,
+  pickSimilar,
+  renamePart,
+  separate,
+  setStatus,
+  takeOut,
+  ungroupParts,
+  unite,
+  unlockParts,
+} from "@/core/operations/registry";
 import { layoutOf } from "@/core/operations/scope";
 import { count } from "@/core/operations/words";
 import { refreshLikeness, runOperation } from "../session/actions";

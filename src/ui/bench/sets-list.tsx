@@ -6,18 +6,20 @@ import { useState } from "react";
 import { type Asset, PURPOSES, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { structureOf } from "@/core/layout/layout";
 import type { AnyOperation } from "@/core/operations/operation";
-import { addSet } from "@/core/operations/sets/add-set";
-import { clearSet } from "@/core/operations/sets/clear-set";
-import { copyToSet } from "@/core/operations/sets/copy-to-set";
-import { deleteSet } from "@/core/operations/sets/delete-set";
-import { describeSet } from "@/core/operations/sets/describe-set";
-import { duplicateSet } from "@/core/operations/sets/duplicate-set";
-import { mergeSets } from "@/core/operations/sets/merge-sets";
-import { moveSet } from "@/core/operations/sets/move-set";
-import { packedSet } from "@/core/operations/sets/packed-set";
-import { setAside } from "@/core/operations/sets/set-aside";
-import { swapSets } from "@/core/operations/sets/swap-sets";
-import { textureSet } from "@/core/operations/sets/texture-set";
+import {
+  addSet,
+  clearSet,
+  copyToSet,
+  deleteSet,
+  describeSet,
+  duplicateSet,
+  mergeSets,
+  moveSet,
+  packedSet,
+  setAside,
+  swapSets,
+  textureSet,
+} from "@/core/operations/registry";
 import { runOperation, targetSet } from "../session/actions";
 import { useBench, useBenchOf } from "../session/store";
 import { askText } from "./ask";

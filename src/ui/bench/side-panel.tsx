@@ -7,8 +7,9 @@ import classes from "./bench.module.css";
 import { HistoryList } from "./history-list";
 import { PartsList } from "./parts-list";
 import { SetsList } from "./sets-list";
+import { ShellsList } from "./shells-list";
 
-/** The left column: parts, UV sets, or the history. */
+/** The left column: parts, shells, UV sets, or the history. */
 export function SidePanel() {
   const side = useBench((s) => s.side);
   const show = (next: Side) => {
@@ -16,7 +17,7 @@ export function SidePanel() {
     void refreshPast();
   };
   return (
-    <aside className={classes.parts} aria-label="Parts, sets, history">
+    <aside className={classes.parts} aria-label="Parts, shells, sets, history">
       <SegmentedControl
         m={8}
         size="xs"
@@ -26,11 +27,13 @@ export function SidePanel() {
         aria-label="What the column shows"
         data={[
           { value: "parts", label: "Parts" },
+          { value: "shells", label: "Shells" },
           { value: "sets", label: "UV sets" },
           { value: "history", label: "History" },
         ]}
       />
       {side === "parts" && <PartsList />}
+      {side === "shells" && <ShellsList />}
       {side === "sets" && <SetsList />}
       {side === "history" && <HistoryList />}
     </aside>

@@ -122,6 +122,17 @@ describe("keys", () => {
   });
 });
 
+describe("the tray", () => {
+  it("has four to seven actions for every kind of element, with short names", () => {
+    for (const kind of ["vertices", "edges", "faces", "shells"] as const) {
+      const fitting = ACTIONS.filter((a) => a.fits?.includes(kind));
+      expect(fitting.length, kind).toBeGreaterThanOrEqual(4);
+      expect(fitting.length, kind).toBeLessThanOrEqual(7);
+      for (const a of fitting) expect(a.short!.length, a.id).toBeLessThan(18);
+    }
+  });
+});
+
 describe("options", () => {
   it("of every operation can be shown: with a title, and choices where they are chosen from", () => {
     for (const op of OPERATIONS)

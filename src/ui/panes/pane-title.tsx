@@ -2,8 +2,7 @@
 
 import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
-import { setResolution } from "@/core/operations/prepare/set-resolution";
-import { optionFields } from "@/core/operations/registry";
+import { optionFields, setResolution } from "@/core/operations/registry";
 import { runOperation, targetSet } from "../session/actions";
 import { frameAll, frameSelection } from "../session/selection";
 import { countPicked, useBench, useBenchOf, type View } from "../session/store";
@@ -23,7 +22,7 @@ function TargetSet() {
   return (
     <Select
       size="xs"
-      w={92}
+      w={78}
       aria-label="Target UV set"
       title="Edits go to this UV set"
       allowDeselect={false}
@@ -44,7 +43,7 @@ function Resolution() {
   return (
     <Select
       size="xs"
-      w={84}
+      w={86}
       aria-label="Resolution of the tiles"
       title={`Texels a side of the tiles: gaps and densities are told in them${own ? `; ${own} of them have their own` : ""}`}
       allowDeselect={false}
@@ -101,7 +100,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
               onChange={(v) => useBench.setState({ view: v as View })}
               aria-label="What the faces show"
             />
-            <Tooltip label="Wires (Z)">
+            <Tooltip label="Wires">
               <ActionIcon
                 variant={wires ? "light" : "default"}
                 aria-label="Wires"
@@ -114,7 +113,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
           </>
         ) : (
           <>
-            <Tooltip label="Frame what is picked (F)">
+            <Tooltip label="Frame what is picked">
               <ActionIcon
                 variant="default"
                 aria-label="Frame what is picked"
@@ -124,7 +123,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
                 <IconBoxModel2 size={16} />
               </ActionIcon>
             </Tooltip>
-            <Tooltip label="Frame all (A)">
+            <Tooltip label="Frame all">
               <ActionIcon variant="default" aria-label="Frame all" onClick={frameAll}>
                 <IconArrowsMaximize size={16} />
               </ActionIcon>

@@ -1,8 +1,8 @@
 import type { FileIn } from "@/core/formats/read-options";
 import type { UvSetId } from "@/core/layout/asset";
 import { UserError } from "@/core/layout/user-error";
-import { move } from "@/core/operations/move";
 import type { AnyOperation } from "@/core/operations/operation";
+import { move } from "@/core/operations/registry";
 import { BenchSession } from "./bench-session";
 import type { LiveMove } from "./live-move";
 import { fetchFiles, fetchHistory, fetchSteps, sendMark, takeNumber } from "./remote";

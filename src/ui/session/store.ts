@@ -49,7 +49,7 @@ export interface Past {
   readonly marks: readonly Mark[];
 }
 
-export const SIDES = ["parts", "sets", "history"] as const;
+export const SIDES = ["parts", "shells", "sets", "history"] as const;
 export type Side = (typeof SIDES)[number];
 /** Pages of Brief: the headings of its operations. */
 export const BRIEF_PAGES = ["Report", "Parts", "Files"] as const;

@@ -1,0 +1,78 @@
+import { expect, test } from "@playwright/test";
+import { at, drumObj, openNew, picked, said, showSide, stage } from "./table";
+
+test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  const tray = page.getByRole("toolbar", { name: "What fits what is picked" });
+  await expect(tray).toContainText("What fits what you pick stands here.");
+  await page.keyboard.press("k");
+  await expect(said(page)).toContainText("Creased");
+  await showSide(page, "Shells");
+  const lines = page.getByRole("listbox", { name: "Shells" }).getByRole("option");
+  await expect(lines).toHaveCount(3);
+  // None of them has coordinates yet.
+  await page.getByRole("button", { name: /^unmapped 3/ }).click();
+  await expect(lines).toHaveCount(3);
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(page.getByRole("button", { name: /^unmapped/ })).toHaveCount(0);
+  await page.getByRole("button", { name: "Sort by area" }).click();
+  await lines.first().click();
+  await expect(picked(page)).toHaveText("1 shell");
+  await page.keyboard.press("ArrowDown");
+  await expect(lines.nth(1)).toHaveAttribute("aria-selected", "true");
+  await expect(lines.first()).toHaveAttribute("aria-selected", "false");
+  await lines.first().click({ modifiers: ["Shift"] });
+  await expect(picked(page)).toHaveText("2 shells");
+  await page.getByRole("textbox", { name: "Filter shells" }).fill("drum 2");
+  await expect(lines).toHaveCount(1);
+  await page.getByRole("textbox", { name: "Filter shells" }).fill("nobody");
+  await expect(page.getByText("No shell is called that.")).toBeVisible();
+
+  await tray.getByRole("button", { name: /^Unfold/ }).click();
+  await expect(said(page)).toContainText("Unfold 2 shells");
+  await tray.getByRole("button", { name: "Put the tray away" }).click();
+  await expect(tray).toHaveCount(0);
+  await page.reload();
+  await expect(stage(page, "Seams")).toContainText("shell");
+  await expect(tray).toHaveCount(0);
+  await page.keyboard.press("Control+k");
+  await page.getByRole("textbox", { name: "Find an action" }).fill("Tray:");
+  await page.keyboard.press("Enter");
+  await expect(tray).toBeVisible();
+});
+
+test("at 1024 x 720 nothing is cut off, and everything answers", async ({ page }) => {
+  await page.setViewportSize({ width: 1024, height: 720 });
+  await openNew(page, "drum.obj", drumObj());
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  const inside = async (name: string, box: { x: number; y: number; width: number; height: number } | null) => {
+    expect(box, name).not.toBeNull();
+    expect(box!.x, name).toBeGreaterThanOrEqual(0);
+    expect(box!.x + box!.width, name).toBeLessThanOrEqual(1024);
+    expect(box!.y + box!.height, name).toBeLessThanOrEqual(720);
+  };
+  for (const name of ["Brief", "Seams", "Unfold", "Level", "Place", "Check", "Hand off"]) {
+    const button = stage(page, name);
+    await inside(name, await button.boundingBox());
+    // The words of a stage are there whole.
+    expect(await button.evaluate((b) => b.scrollWidth - b.clientWidth), name).toBeLessThanOrEqual(1);
+    await button.click();
+    const column = page.getByRole("complementary", { name: `${name} cards` });
+    expect(await column.evaluate((c) => c.scrollWidth - c.clientWidth), name).toBeLessThanOrEqual(0);
+  }
+  for (const name of ["Find an action", "Undo"])
+    await inside(
+      name,
+      await page
+        .getByRole("button", { name: new RegExp(`^${name}`) })
+        .first()
+        .boundingBox(),
+    );
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.keyboard.press("3");
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 face");
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(1024);
+});

@@ -1,0 +1,53 @@
+import { describe, expect, it } from "vitest";
+import { measure } from "@/core/check/measure";
+import { edit, laidOut } from "@/testing/assets";
+import { squares } from "@/testing/squares";
+import { pepperMill } from "../../../demo/models/pepper-mill";
+import { filteredLines, kindsOf, shellLines, sortedLines } from "./shell-rows";
+
+const overlapping = squares([
+  [0.1, 0.1, 0.2, 0.2],
+  [0.6, 0.6, 0.2, 0.2],
+  [0.25, 0.1, 0.2, 0.1],
+]);
+const lines = () => shellLines(overlapping, "s1", measure(overlapping));
+
+describe("the table of shells", () => {
+  it("has a line for every shell with its figures, also for those without coordinates", async () => {
+    const mill = await laidOut(pepperMill());
+    const m = measure(mill);
+    const all = shellLines(mill, "s1", m);
+    expect(all).toHaveLength(m.allShells);
+    expect(new Set(all.map((l) => l.key)).size).toBe(all.length);
+    expect(all.map((l) => l.stretch)).toEqual(m.perShell.map((s) => s.energy));
+    const bare = pepperMill();
+    const unlaid = shellLines(bare, "s1", measure(bare));
+    expect(unlaid.every((l) => l.stretch === null && l.kinds.includes("unmapped"))).toBe(true);
+  });
+
+  it("leaves out shells that an edit has just cut up, until they are measured", async () => {
+    const mill = await laidOut(pepperMill());
+    const m = measure(mill);
+    const redone = await edit(mill, "clear-set");
+    expect(shellLines(redone, "s1", m).length).toBeLessThanOrEqual(m.allShells);
+  });
+
+  it("is sorted by any column, shells without the figure last", () => {
+    const byArea = sortedLines(lines(), { by: "area", down: true }).map((l) => l.area!);
+    expect(byArea).toEqual([...byArea].sort((a, b) => b - a));
+    const names = sortedLines(lines(), { by: "name", down: false }).map((l) => l.name);
+    expect(names.map((n) => n.split(" ").at(-1))).toEqual(["1", "2", "3"]);
+    const [first, ...rest] = lines();
+    const holed = [{ ...first!, stretch: null }, ...rest];
+    for (const down of [true, false]) expect(sortedLines(holed, { by: "stretch", down }).at(-1)!.stretch).toBeNull();
+  });
+
+  it("is filtered by words and by what was found", () => {
+    const all = lines();
+    expect(kindsOf(all)).toContainEqual(["overlap", 2]);
+    expect(filteredLines(all, "", "overlap")).toHaveLength(2);
+    const word = all[0]!.name.split(" ")[0]!.toLowerCase();
+    expect(filteredLines(all, `${word} 2`, null)).toHaveLength(1);
+    expect(filteredLines(all, "nobody", null)).toEqual([]);
+  });
+});

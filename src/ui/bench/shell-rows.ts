@@ -1,0 +1,95 @@
+import { findingsOf } from "@/core/check/findings";
+import type { Measures } from "@/core/check/measure";
+import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
+import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
+import type { FindingKind } from "@/core/layout/rules";
+import { tint, toHex } from "@/core/layout/tints";
+import { layoutOf } from "@/core/operations/scope";
+
+/** One shell as the table shows it. */
+export interface ShellLine extends ShellRef {
+  readonly key: string;
+  /** Its shape's name, its place among the shells of that, and both. */
+  readonly of: string;
+  readonly place: number;
+  readonly name: string;
+  readonly color: string;
+  /** Texels per unit, stretch and area; none where it has no coordinates. */
+  readonly density: number | null;
+  readonly stretch: number | null;
+  readonly area: number | null;
+  /** What was found of it. */
+  readonly kinds: readonly FindingKind[];
+}
+
+const keyOf = ({ shape, face }: ShellRef): string => `${shape}/${face}`;
+
+/** Every shell of a UV set with its figures, in the order of the shapes; time linear in shells. */
+export function shellLines(asset: Asset, set: UvSetId, m: Measures): ShellLine[] {
+  const kinds = new Map<string, FindingKind[]>();
+  for (const finding of findingsOf(m, asset.rules, set))
+    for (const shell of finding.shells) {
+      const key = keyOf(shell);
+      kinds.set(key, [...(kinds.get(key) ?? []), finding.kind]);
+    }
+  // Tints are counted over all shapes, as the panes do.
+  const first = new Map<ShapeId, number>();
+  let shells = 0;
+  for (const part of asset.parts) {
+    if (first.has(part.shape)) continue;
+    first.set(part.shape, shells);
+    const shape = asset.shapes.get(part.shape)!;
+    shells += structureOf(shape.mesh, layoutOf(shape, set)).shellCount;
+  }
+  const line = (ref: ShellRef, figures: Pick<ShellLine, "density" | "stretch" | "area">): ShellLine[] => {
+    const shape = asset.shapes.get(ref.shape);
+    // Figures come a moment after the edit: what was cut up meanwhile is on its way.
+    const place = shape && shellNamed(structureOf(shape.mesh, layoutOf(shape, set)), ref.face);
+    if (place === undefined || place === null) return [];
+    const { shape: id, face } = ref;
+    const key = keyOf(ref);
+    const of = placedShape(asset, id).name;
+    const own = { shape: id, face, key, of, place: place + 1, name: `${of} ${place + 1}` };
+    return [{ ...own, color: toHex(tint(first.get(id)! + place)), kinds: kinds.get(key) ?? [], ...figures }];
+  };
+  return [
+    ...m.perShell.flatMap((s) => line(s, { density: s.density, stretch: s.energy, area: s.area })),
+    ...m.unmapped.flatMap((s) => line(s, { density: null, stretch: null, area: null })),
+  ];
+}
+
+export const COLUMNS = ["name", "density", "stretch", "area"] as const;
+export type ShellColumn = (typeof COLUMNS)[number];
+export interface ShellSort {
+  readonly by: ShellColumn;
+  readonly down: boolean;
+}
+
+const order = new Intl.Collator("en", { numeric: true });
+
+/** Lines sorted by a column; shells without the figure come last either way. */
+export function sortedLines(lines: readonly ShellLine[], { by, down }: ShellSort): ShellLine[] {
+  const turn = down ? -1 : 1;
+  if (by === "name") return [...lines].sort((a, b) => turn * order.compare(a.name, b.name));
+  return [...lines].sort((a, b) => {
+    const [x, y] = [a[by], b[by]];
+    if (x === null || y === null) return Number(x === null) - Number(y === null);
+    return turn * (x - y);
+  });
+}
+
+/** Lines whose name holds all of some words, and of which something of a kind was found. */
+export function filteredLines(lines: readonly ShellLine[], words: string, kind: FindingKind | null): ShellLine[] {
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  return lines.filter((l) => {
+    const name = l.name.toLowerCase();
+    return (kind === null || l.kinds.includes(kind)) && wanted.every((w) => name.includes(w));
+  });
+}
+
+/** How many lines each kind of finding has, the most first. */
+export function kindsOf(lines: readonly ShellLine[]): ReadonlyArray<readonly [FindingKind, number]> {
+  const counts = new Map<FindingKind, number>();
+  for (const l of lines) for (const k of l.kinds) counts.set(k, (counts.get(k) ?? 0) + 1);
+  return [...counts].sort((a, b) => b[1] - a[1]);
+}

@@ -1,0 +1,47 @@
+"use client";
+
+import { ActionIcon, Button, Kbd } from "@mantine/core";
+import { IconX } from "@tabler/icons-react";
+import { countPicked, useBenchOf } from "../session/store";
+import { keyWords } from "./key-choices";
+import { ACTIONS, useKeys } from "./keys";
+import classes from "./tray.module.css";
+import { toggleTray, useTray } from "./tray-choice";
+
+/**
+ * The actions that fit what is picked, each with its key, at the foot of the panes. It has a place of its own there, so
+ * that it never lies over what is picked, and nothing moves when it fills.
+ */
+export function Tray() {
+  const shown = useTray((s) => s.shown);
+  const { kind, picked } = useBenchOf("kind", "picked");
+  const keys = useKeys();
+  if (!shown) return null;
+  const fitting = countPicked(picked) ? ACTIONS.filter((a) => a.fits?.includes(kind)) : [];
+  return (
+    <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
+      {fitting.map((a) => (
+        <Button key={a.id} size="compact-sm" variant="subtle" color="dark" title={a.about ?? a.words} onClick={a.run}>
+          {a.short}
+          {keys.has(a.id) && (
+            <Kbd size="xs" ml={6}>
+              {keyWords(keys.get(a.id)!)}
+            </Kbd>
+          )}
+        </Button>
+      ))}
+      {!fitting.length && <span>What fits what you pick stands here.</span>}
+      <ActionIcon
+        className={classes.away}
+        size="sm"
+        variant="subtle"
+        color="gray"
+        aria-label="Put the tray away"
+        title="Put the tray away; Find an action brings it back"
+        onClick={toggleTray}
+      >
+        <IconX size={13} />
+      </ActionIcon>
+    </div>
+  );
+}
