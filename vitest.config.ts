@@ -7,6 +7,7 @@ export default defineConfig({
     include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
     globalSetup: "src/testing/global-setup.ts",
     testTimeout: 60_000,
+    hookTimeout: 60_000,
     // By itself one core would be left idle: files would run one after another on a machine of two.
     maxWorkers: 2,
     // Files share the two processes: loading the program anew for each was a third of their time. What is kept beside

@@ -106,9 +106,11 @@ export const picked = (page: Page): Locator => page.getByTestId("picked");
 
 export const card = (page: Page, title: string): Locator => page.getByRole("region", { name: title, exact: true });
 
+const shortTitle = (title: string): string => title.replace(/^[^:]+: /, "");
+
 /** Opens the row of an operation, where it is closed, and answers its card. */
 export async function openCard(page: Page, title: string): Promise<Locator> {
-  const closed = page.getByRole("button", { name: title.replace("Propose seams: ", ""), exact: true, expanded: false });
+  const closed = page.getByRole("button", { name: shortTitle(title), exact: true, expanded: false });
   await expect(closed.or(card(page, title))).toBeVisible();
   if (await closed.isVisible()) await closed.click();
   return card(page, title);
@@ -117,7 +119,7 @@ export async function openCard(page: Page, title: string): Promise<Locator> {
 /** Does an operation by the button of its card. */
 export async function doOn(page: Page, title: string): Promise<void> {
   const own = await openCard(page, title);
-  const words = title.replace("Propose seams: ", "");
+  const words = shortTitle(title);
   await own.getByRole("button", { name: new RegExp(`^${words}( |…|$)`) }).click();
 }
 

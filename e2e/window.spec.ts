@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, drumObj, openNew, picked, said, showSide, stage } from "./table";
+import { at, doOn, drumObj, openNew, picked, said, showSide, stage } from "./table";
 
 test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
@@ -75,4 +75,21 @@ test("at 1024 x 720 nothing is cut off, and everything answers", async ({ page }
   await page.mouse.click(middle.x, middle.y);
   await expect(picked(page)).toHaveText("1 face");
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(1024);
+});
+
+test("loops, rings and what lies beside are picked by key, by row and from the tray", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 edge");
+  const tray = page.getByRole("toolbar", { name: "What fits what is picked" });
+  await tray.getByRole("button", { name: /^Loop/ }).click();
+  await expect(said(page)).toHaveText(/^\d+ edges picked\.$/);
+  const loop = (await picked(page).textContent())!;
+  await page.keyboard.press(".");
+  await expect(picked(page)).not.toHaveText(loop);
+  await page.keyboard.press("b");
+  await expect(picked(page)).toHaveText(loop);
+  await doOn(page, "Pick: Sharp edges");
+  await expect(picked(page)).toHaveText("48 edges");
 });

@@ -53,6 +53,34 @@ function straightOn(mesh: PolyMesh, t: Topology, edge: Edge, v: number): Edge | 
   return across.length === 1 ? across[0]! : null;
 }
 
+/**
+ * The ring of edges through one edge: from each face of four corners to its opposite edge, and on; it ends at any other
+ * face, at borders, and where it closes.
+ */
+export function edgeRing(mesh: PolyMesh, edge: Edge): Indices<Edge> {
+  const t = topologyOf(mesh);
+  const seen = new Set([edge]);
+  for (let k = t.edgeCornerStart[edge]!; k < t.edgeCornerStart[edge + 1]!; k++) {
+    let corner: number | null = t.edgeCorners[k]!;
+    while (corner !== null) {
+      const start: number = mesh.faceStart[t.cornerFace[corner]!]!;
+      if (mesh.faceStart[t.cornerFace[corner]! + 1]! - start !== 4) break;
+      const opposite: number = start + ((corner - start + 2) % 4);
+      const e: Edge = t.cornerEdge[opposite]!;
+      if (seen.has(e)) break;
+      seen.add(e);
+      corner = edgeFaceCount(t, e) === 2 ? otherCorner(t, e, opposite) : null;
+    }
+  }
+  return indices(Uint32Array.from(seen).sort());
+}
+
+/** The corner on the other side of an edge with two faces. */
+function otherCorner(t: Topology, e: Edge, corner: number): number {
+  const first = t.edgeCorners[t.edgeCornerStart[e]!]!;
+  return first === corner ? t.edgeCorners[t.edgeCornerStart[e]! + 1]! : first;
+}
+
 const facesOf = (t: Topology, e: Edge): Face[] =>
   Array.from(t.edgeCorners.subarray(t.edgeCornerStart[e]!, t.edgeCornerStart[e + 1]!), (c) => t.cornerFace[c]!);
 

@@ -5,6 +5,7 @@ import type { FreshId } from "../layout/fresh-ids";
 import type { ShellRef } from "../layout/layout";
 import type { FindingKind } from "../layout/rules";
 import type { FaultKind } from "../prepare/faults";
+import type { ElementKind } from "../select/element-kind";
 import type { TaskRunner } from "../tasks/task-runner";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
@@ -13,7 +14,7 @@ export type Stage = (typeof STAGES)[number];
 /** What an operation needs picked; with nothing picked it acts on everything visible. */
 export type Acts = "edges" | "faces" | "shells" | "parts" | "asset";
 
-export type SelectionKind = "vertices" | "edges" | "faces" | "shells";
+export type SelectionKind = ElementKind;
 
 /** Picked elements by shape. Shells go by their names, which are their least faces. */
 export interface Selection {
@@ -145,6 +146,8 @@ export interface EditOperation<Options> extends Common<Options> {
 
 export interface SelectOperation<Options> extends Common<Options> {
   readonly kind: "select";
+  /** What it picks lies beside what was picked: the panes stay as they look. */
+  readonly near?: true;
   run(asset: Asset, scope: Scope, options: Options, context: Context): Found | Promise<Found>;
 }
 

@@ -34,7 +34,7 @@ function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about">, pi
     ...plan,
     kind: "edit",
     stage: "unfold",
-    fits: ["vertices", "faces"],
+    fits: ["vertices"],
     heading: "Pins",
     acts: "faces",
     picks: true,

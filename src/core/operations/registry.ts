@@ -48,6 +48,13 @@ import { setPivot } from "./prepare/set-pivot";
 import { setResolution } from "./prepare/set-resolution";
 import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
+import { connected } from "./select/connected";
+import { grow } from "./select/grow";
+import { loops } from "./select/loops";
+import { rings } from "./select/rings";
+import { seams } from "./select/seams";
+import { sharpEdges } from "./select/sharp-edges";
+import { shrink } from "./select/shrink";
 import { addSet } from "./sets/add-set";
 import { clearSet } from "./sets/clear-set";
 import { copyToSet } from "./sets/copy-to-set";
@@ -77,6 +84,13 @@ export const OPERATIONS: readonly AnyOperation[] = [
   join,
   creased,
   openUp,
+  loops,
+  rings,
+  grow,
+  shrink,
+  connected,
+  seams,
+  sharpEdges,
   unfold,
   level,
   pack,

@@ -1,6 +1,6 @@
 import { findingsOf } from "../check/findings";
 import type { Asset, UvSetId } from "../layout/asset";
-import type { Context } from "./operation";
+import type { Context, SelectionKind } from "./operation";
 
 /** The warning for seams that a file of coordinates cannot hold. */
 export const seamWarnings = (edges: number): string[] =>
@@ -9,6 +9,12 @@ export const seamWarnings = (edges: number): string[] =>
         `${count(edges, "seam edge")} cannot be told from joined edges in this format, as both sides lie on one another; Tavlin keeps the seam.`,
       ]
     : [];
+
+/** "1 vertex", "3 shells". */
+export const elementWords = (n: number, kind: SelectionKind): string =>
+  kind === "vertices" && n !== 1 ? `${n.toLocaleString("en")} vertices` : count(n, NOUN[kind]);
+
+const NOUN: Record<SelectionKind, string> = { vertices: "vertex", edges: "edge", faces: "face", shells: "shell" };
 
 /** "1 shell", "3 shells". */
 export const count = (n: number, noun: string): string => `${n.toLocaleString("en")} ${noun}${n === 1 ? "" : "s"}`;

@@ -4,20 +4,13 @@ import { ActionIcon, Button, Progress, SegmentedControl, Tooltip } from "@mantin
 import { IconArrowBackUp, IconArrowForwardUp } from "@tabler/icons-react";
 import { Fragment } from "react";
 import type { SelectionKind } from "@/core/operations/operation";
-import { count } from "@/core/operations/words";
+import { count, elementWords } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
 import { setKind } from "../session/selection";
 import { countPicked, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
 
-const NOUN: Record<SelectionKind, string> = { vertices: "vertex", edges: "edge", faces: "face", shells: "shell" };
-
-const pickedWords = (n: number, kind: SelectionKind): string =>
-  n === 0
-    ? "Nothing picked"
-    : kind === "vertices" && n > 1
-      ? `${n.toLocaleString("en")} vertices`
-      : count(n, NOUN[kind]);
+const pickedWords = (n: number, kind: SelectionKind): string => (n ? elementWords(n, kind) : "Nothing picked");
 
 const HINT: Record<SelectionKind, string> = {
   edges: "Double click: loop · Alt click: path · right drag: orbit",

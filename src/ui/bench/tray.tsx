@@ -21,7 +21,15 @@ export function Tray() {
   return (
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
       {fitting.map((a) => (
-        <Button key={a.id} size="compact-sm" variant="subtle" color="dark" title={a.about ?? a.words} onClick={a.run}>
+        <Button
+          key={a.id}
+          size="compact-sm"
+          variant="subtle"
+          color="gray"
+          c="inherit"
+          title={a.about ?? a.words}
+          onClick={a.run}
+        >
           {a.short}
           {keys.has(a.id) && (
             <Kbd size="xs" ml={6}>

@@ -64,7 +64,7 @@ export async function runOperation(
   const options = { ...state.options[id], ...op.given, ...extra };
   const scope = scopeNow(state, op);
   useBench.setState({ message: null });
-  if (op.kind === "select") return own.select(op.title, id, options, scope, frameSelection);
+  if (op.kind === "select") return own.select(op.title, id, options, scope, op.near ? () => {} : frameSelection);
   if (op.kind === "export") return exportFiles(own, op, options);
   if (op.kind === "measure") return own.measure(() => say("Measured; the figures are under Check."));
   if (op.big) await markBefore(op.title);

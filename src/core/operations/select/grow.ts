@@ -1,0 +1,14 @@
+import { grown } from "../../select/grow";
+import { pickBeside } from "./pick-beside";
+
+/** Adds the elements beside those that are picked. */
+export const grow = pickBeside({
+  id: "grow",
+  title: "Pick: Grow",
+  about:
+    "Adds what lies beside what is picked: vertices along edges, edges and faces that share a vertex, shells across a seam.",
+  key: ".",
+  kinds: ["vertices", "edges", "faces", "shells"],
+  fits: ["vertices", "edges", "faces"],
+  pick: (shape, layout, kind, flags) => grown(shape.mesh, layout, kind, flags),
+});

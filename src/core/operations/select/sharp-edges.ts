@@ -1,0 +1,30 @@
+import { z } from "zod";
+import { getBit } from "../../layout/bits";
+import { topologyOf } from "../../mesh/topology";
+import { worldPositions } from "../../mesh/transform";
+import { creasedEdges } from "../../seams/creased";
+import { pickEdges } from "./pick-edges";
+
+const options = z.object({
+  angle: z
+    .number()
+    .min(0)
+    .max(180)
+    .default(50)
+    .meta({ title: "Angle", description: "Edges whose faces meet at this angle or more", unit: "°" }),
+});
+
+/** Picks edges by the angle of their faces. */
+export const sharpEdges = pickEdges({
+  id: "pick-sharp",
+  title: "Pick: Sharp edges",
+  about: "Picks every edge whose faces meet at an angle or more; nothing is cut.",
+  options,
+  edges: ({ mesh, metric }, _, { angle }) => {
+    const sharp = creasedEdges(mesh, worldPositions(mesh, metric), (angle * Math.PI) / 180);
+    const { edgeCount } = topologyOf(mesh);
+    const out: number[] = [];
+    for (let e = 0; e < edgeCount; e++) if (getBit(sharp, e)) out.push(e);
+    return Uint32Array.from(out);
+  },
+});

@@ -1,0 +1,13 @@
+import { shrunk } from "../../select/grow";
+import { pickBeside } from "./pick-beside";
+
+/** Lets go of the elements at the edge of what is picked. */
+export const shrink = pickBeside({
+  id: "shrink",
+  title: "Pick: Shrink",
+  about: "Lets go of what has something beside it that is not picked.",
+  key: ",",
+  kinds: ["vertices", "edges", "faces", "shells"],
+  fits: ["faces"],
+  pick: (shape, layout, kind, flags) => shrunk(shape.mesh, layout, kind, flags),
+});

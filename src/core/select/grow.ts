@@ -1,0 +1,114 @@
+import { type Layout, shellNamed, structureOf } from "../layout/layout";
+import { shellName } from "../layout/structure";
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import type { ElementKind } from "./element-kind";
+
+/** How many elements of a kind a mesh has; shells go by the number of a face, their least. */
+export function elementCount(mesh: PolyMesh, kind: ElementKind): number {
+  if (kind === "vertices") return mesh.positions.length / 3;
+  return kind === "edges" ? topologyOf(mesh).edgeCount : mesh.faceStart.length - 1;
+}
+
+/**
+ * Elements that are flagged, and those beside them: vertices along edges, edges and faces that share a vertex, shells
+ * across a seam. In linear time.
+ *
+ * @param flags 1 per element that is picked; of shells, at their names
+ */
+export function grown(mesh: PolyMesh, layout: Layout, kind: ElementKind, flags: Uint8Array): Uint8Array {
+  if (kind === "shells") return grownShells(mesh, layout, flags);
+  const t = topologyOf(mesh);
+  const out = flags.slice();
+  if (kind === "vertices") {
+    for (let e = 0; e < t.edgeCount; e++) {
+      const [a, b] = [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!];
+      if (flags[a]) out[b] = 1;
+      if (flags[b]) out[a] = 1;
+    }
+    return out;
+  }
+  const touched = new Uint8Array(mesh.positions.length / 3);
+  if (kind === "edges") {
+    for (let e = 0; e < t.edgeCount; e++)
+      if (flags[e]) touched[t.edgeVertices[2 * e]!] = touched[t.edgeVertices[2 * e + 1]!] = 1;
+    for (let e = 0; e < t.edgeCount; e++)
+      if (touched[t.edgeVertices[2 * e]!] || touched[t.edgeVertices[2 * e + 1]!]) out[e] = 1;
+    return out;
+  }
+  const { cornerVertex } = mesh;
+  for (let c = 0; c < cornerVertex.length; c++) if (flags[t.cornerFace[c]!]) touched[cornerVertex[c]!] = 1;
+  for (let c = 0; c < cornerVertex.length; c++) if (touched[cornerVertex[c]!]) out[t.cornerFace[c]!] = 1;
+  return out;
+}
+
+function grownShells(mesh: PolyMesh, layout: Layout, flags: Uint8Array): Uint8Array {
+  const t = topologyOf(mesh);
+  const s = structureOf(mesh, layout);
+  const picked = new Uint8Array(s.shellCount);
+  const next = new Uint8Array(s.shellCount);
+  flags.forEach((on, face) => {
+    const shell = on ? shellNamed(s, face) : null;
+    if (shell !== null) picked[shell] = next[shell] = 1;
+  });
+  for (let e = 0; e < t.edgeCount; e++) {
+    const first = t.edgeCornerStart[e]!;
+    const last = t.edgeCornerStart[e + 1]!;
+    let any = false;
+    for (let k = first; k < last; k++) any ||= picked[s.faceShell[t.cornerFace[t.edgeCorners[k]!]!]!] === 1;
+    if (any) for (let k = first; k < last; k++) next[s.faceShell[t.cornerFace[t.edgeCorners[k]!]!]!] = 1;
+  }
+  const out = new Uint8Array(flags.length);
+  for (let k = 0; k < s.shellCount; k++) if (next[k]) out[shellName(s, k as Parameters<typeof shellName>[1])] = 1;
+  return out;
+}
+
+/** Elements that are flagged and have none beside them that is not. */
+export function shrunk(mesh: PolyMesh, layout: Layout, kind: ElementKind, flags: Uint8Array): Uint8Array {
+  const s = kind === "shells" ? structureOf(mesh, layout) : null;
+  // Of faces, only those that name a shell stand for one.
+  const others = flags.map((on, i) => (on || (s && shellNamed(s, i) === null) ? 0 : 1));
+  const lost = grown(mesh, layout, kind, others);
+  return flags.map((on, i) => (on && !lost[i] ? 1 : 0));
+}
+
+/** Faces that can be reached from flagged ones along edges with two faces. */
+export function connectedFaces(mesh: PolyMesh, flags: Uint8Array): Uint8Array {
+  const t = topologyOf(mesh);
+  const out = flags.slice();
+  const stack: number[] = [];
+  flags.forEach((on, f) => {
+    if (on) stack.push(f);
+  });
+  for (let f = stack.pop(); f !== undefined; f = stack.pop())
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const e = t.cornerEdge[c]!;
+      if (edgeFaceCount(t, e) !== 2) continue;
+      for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
+        const other = t.cornerFace[t.edgeCorners[k]!]!;
+        if (out[other]) continue;
+        out[other] = 1;
+        stack.push(other);
+      }
+    }
+  return out;
+}
+
+/** The places of all flags. */
+export function placesOf(flags: Uint8Array): Uint32Array {
+  let count = 0;
+  for (const on of flags) count += on;
+  const out = new Uint32Array(count);
+  let at = 0;
+  flags.forEach((on, i) => {
+    if (on) out[at++] = i;
+  });
+  return out;
+}
+
+/** Flags at the given places. */
+export function flagsAt(places: Uint32Array, count: number): Uint8Array {
+  const out = new Uint8Array(count);
+  for (const i of places) out[i] = 1;
+  return out;
+}
