@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, doOn, drumObj, openNew, picked, said, showSide, stage } from "./table";
+import { at, card, doOn, drumObj, openCard, openNew, picked, said, showSide, stage } from "./table";
 
 test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
@@ -40,6 +40,20 @@ test("the table of shells sorts, filters and picks, and the tray acts on what is
   await page.getByRole("textbox", { name: "Find an action" }).fill("Tray:");
   await page.keyboard.press("Enter");
   await expect(tray).toBeVisible();
+});
+
+test("one row is open, others are kept open beside it, and each is closed by itself", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await stage(page, "Place").click();
+  await expect(card(page, "Pack")).toBeVisible();
+  const moving = await openCard(page, "Move, turn, scale");
+  await expect(card(page, "Pack")).toHaveCount(0);
+  await moving.getByRole("button", { name: "keep open" }).click();
+  await openCard(page, "Pack");
+  await expect(moving).toBeVisible();
+  await moving.getByRole("button", { name: "Close Move, turn, scale" }).click();
+  await expect(moving).toHaveCount(0);
+  await expect(card(page, "Pack")).toBeVisible();
 });
 
 test("at 1024 x 720 nothing is cut off, and everything answers", async ({ page }) => {

@@ -29,3 +29,11 @@ export function sameBits(a: Bits, b: Bits): boolean {
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) return false;
   return true;
 }
+
+/** The places of all bits that are set, ascending. */
+export function placesOfBits(bits: Bits): Uint32Array {
+  const out = new Uint32Array(countBits(bits));
+  let at = 0;
+  for (let i = 0; at < out.length; i++) if (getBit(bits, i)) out[at++] = i;
+  return out;
+}

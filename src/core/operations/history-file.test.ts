@@ -83,6 +83,16 @@ describe("a history", () => {
     expect(told).toEqual(work.steps.map((s) => s.words));
   });
 
+  it("makes other ids of another file that is brought in the same way", async () => {
+    const added = async (brought: Asset) => {
+      const { asset } = await runEdit(stall(), "add-file", {}, everything(stall()), { ...quiet, brought: [brought] });
+      return asset.parts.at(-1)!.id;
+    };
+    const other = { ...stall(), source: { ...stall().source, name: "other.obj" } };
+    expect(await added(stall())).toBe(await added(stall()));
+    expect(await added(other)).not.toBe(await added(stall()));
+  });
+
   it("goes by the names of parts on another asset, and by the parts themselves on this one", async () => {
     const asset = stall();
     const second = asset.parts[2]!;

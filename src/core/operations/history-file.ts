@@ -13,7 +13,7 @@ import { resolveScope, ScopeQuery } from "./scope-query";
 const Step = z.object({
   operation: plainText(100, 1),
   options: z.unknown(),
-  /** Null for a step of before 2026-11, when this was not kept. */
+  /** Null for a step that was made before this was kept. */
   scope: ScopeQuery.nullable(),
   /** What the step was called in History. */
   words: plainText(500),
@@ -77,7 +77,7 @@ export async function replay(
       now = edited.asset;
       told(edited.result.words);
     } catch (error) {
-      if (error instanceof UserError && error.name === "UserError") throw stopped(error.message);
+      if (error instanceof UserError) throw stopped(error.message);
       throw error;
     }
   }

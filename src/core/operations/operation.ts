@@ -5,7 +5,7 @@ import type { FreshId } from "../layout/fresh-ids";
 import type { ShellRef } from "../layout/layout";
 import type { FindingKind } from "../layout/rules";
 import type { FaultKind } from "../prepare/faults";
-import type { ElementKind } from "../select/element-kind";
+import type { SelectionKind } from "../select/selection-kind";
 import type { TaskRunner } from "../tasks/task-runner";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
@@ -14,7 +14,7 @@ export type Stage = (typeof STAGES)[number];
 /** What an operation needs picked; with nothing picked it acts on everything visible. */
 export type Acts = "edges" | "faces" | "shells" | "parts" | "asset";
 
-export type SelectionKind = ElementKind;
+export type { SelectionKind };
 
 /** Picked elements by shape. Shells go by their names, which are their least faces. */
 export interface Selection {

@@ -45,7 +45,8 @@ export async function runEdit(
   const op = operationById(id);
   if (op.kind !== "edit") throw new UserError(`${op.title} is not an edit.`);
   const options = parseOptions(op, rawOptions);
-  const freshId = freshIds(asset, () => [id, options, queryOfScope(asset, scope)]);
+  const brought = context.brought?.map(({ source }) => source.key ?? source.name);
+  const freshId = freshIds(asset, () => [id, options, queryOfScope(asset, scope), brought]);
   const result = await op.run(asset, withoutLocked(asset, op, scope), options, { ...context, freshId });
   if (op.locked !== "may") {
     const delta = deltaBetween(asset, result.asset);

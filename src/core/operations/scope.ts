@@ -15,6 +15,7 @@ import { UserError } from "../layout/user-error";
 import { type Edge, type Indices, indices, type Shell } from "../mesh/indices";
 import { topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
+import { elementCount } from "../select/grow";
 import type { Scope, Selection } from "./operation";
 
 /** The layout of a shape in a set; one without seams and coordinates where it has none. */
@@ -45,12 +46,6 @@ export function shapesInScope(asset: Asset, scope: Scope): PlacedShape[] {
   return shapesOf(asset).filter((s) => ids.has(s.id));
 }
 
-/** How many elements of a kind a shape has. */
-function elementCount(shape: Shape, kind: Selection["kind"]): number {
-  if (kind === "vertices") return shape.mesh.positions.length / 3;
-  return kind === "edges" ? topologyOf(shape.mesh).edgeCount : shape.mesh.faceStart.length - 1;
-}
-
 /**
  * What is picked of a shape; nothing means all of it.
  *
@@ -60,7 +55,7 @@ function pickedOf(scope: Scope, shape: PlacedShape): { kind: Selection["kind"]; 
   const items = scope.selection?.items.get(shape.id);
   if (!scope.selection || !items) return null;
   const { kind } = scope.selection;
-  const count = elementCount(shape, kind);
+  const count = elementCount(shape.mesh, kind);
   for (const i of items)
     if (i >= count) throw new UserError(`What was picked of ${shape.name} is no longer there; pick again.`);
   return { kind, items };
@@ -119,7 +114,7 @@ function facesTouched(shape: Shape, kind: "vertices" | "edges" | "faces", items:
   if (kind === "faces") return items;
   const t = topologyOf(shape.mesh);
   const of = kind === "edges" ? t.cornerEdge : shape.mesh.cornerVertex;
-  const picked = new Uint8Array(elementCount(shape, kind));
+  const picked = new Uint8Array(elementCount(shape.mesh, kind));
   for (const i of items) picked[i] = 1;
   const taken = new Uint8Array(shape.mesh.faceStart.length - 1);
   for (let c = 0; c < of.length; c++) if (picked[of[c]!]) taken[t.cornerFace[c]!] = 1;

@@ -4,8 +4,8 @@ import { setBit } from "../layout/bits";
 import { emptyLayout, type Layout, structureOf, withBits } from "../layout/layout";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
-import type { ElementKind } from "./element-kind";
 import { connectedFaces, elementCount, flagsAt, grown, placesOf, shrunk } from "./grow";
+import type { SelectionKind } from "./selection-kind";
 
 const SIDE = 5;
 /** Two sheets of 5 x 5 squares that do not hang together. */
@@ -32,7 +32,7 @@ function halved(): Layout {
   return withBits(mesh, plain, bits);
 }
 
-const at = (kind: ElementKind, places: number[]) => flagsAt(Uint32Array.from(places), elementCount(mesh, kind));
+const at = (kind: SelectionKind, places: number[]) => flagsAt(Uint32Array.from(places), elementCount(mesh, kind));
 const KINDS = ["vertices", "edges", "faces", "shells"] as const;
 
 describe("growing and shrinking", () => {

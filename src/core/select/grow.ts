@@ -1,11 +1,11 @@
-import { type Layout, shellNamed, structureOf } from "../layout/layout";
-import { shellName } from "../layout/structure";
+import { type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
-import type { ElementKind } from "./element-kind";
+import type { SelectionKind } from "./selection-kind";
 
 /** How many elements of a kind a mesh has; shells go by the number of a face, their least. */
-export function elementCount(mesh: PolyMesh, kind: ElementKind): number {
+export function elementCount(mesh: PolyMesh, kind: SelectionKind): number {
   if (kind === "vertices") return mesh.positions.length / 3;
   return kind === "edges" ? topologyOf(mesh).edgeCount : mesh.faceStart.length - 1;
 }
@@ -16,7 +16,7 @@ export function elementCount(mesh: PolyMesh, kind: ElementKind): number {
  *
  * @param flags 1 per element that is picked; of shells, at their names
  */
-export function grown(mesh: PolyMesh, layout: Layout, kind: ElementKind, flags: Uint8Array): Uint8Array {
+export function grown(mesh: PolyMesh, layout: Layout, kind: SelectionKind, flags: Uint8Array): Uint8Array {
   if (kind === "shells") return grownShells(mesh, layout, flags);
   const t = topologyOf(mesh);
   const out = flags.slice();
@@ -59,12 +59,12 @@ function grownShells(mesh: PolyMesh, layout: Layout, flags: Uint8Array): Uint8Ar
     if (any) for (let k = first; k < last; k++) next[s.faceShell[t.cornerFace[t.edgeCorners[k]!]!]!] = 1;
   }
   const out = new Uint8Array(flags.length);
-  for (let k = 0; k < s.shellCount; k++) if (next[k]) out[shellName(s, k as Parameters<typeof shellName>[1])] = 1;
+  for (let k = 0 as Shell; k < s.shellCount; k++) if (next[k]) out[shellName(s, k)] = 1;
   return out;
 }
 
 /** Elements that are flagged and have none beside them that is not. */
-export function shrunk(mesh: PolyMesh, layout: Layout, kind: ElementKind, flags: Uint8Array): Uint8Array {
+export function shrunk(mesh: PolyMesh, layout: Layout, kind: SelectionKind, flags: Uint8Array): Uint8Array {
   const s = kind === "shells" ? structureOf(mesh, layout) : null;
   // Of faces, only those that name a shell stand for one.
   const others = flags.map((on, i) => (on || (s && shellNamed(s, i) === null) ? 0 : 1));

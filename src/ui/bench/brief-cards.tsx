@@ -11,7 +11,6 @@ import { refreshFaults, runOperation } from "../session/actions";
 import { frameSelection, select, selectParts, setKind } from "../session/selection";
 import { BRIEF_PAGES, type BriefPage, type Picked, useBench, useBenchOf } from "../session/store";
 import classes from "./bench.module.css";
-
 import { runOrAsk } from "./operation-form";
 import { OperationRows } from "./operation-rows";
 

@@ -52,7 +52,8 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
       title={op.about}
       onClick={() => {
         if (kept) keepOpen(op.id, false);
-        openRow(place, shown ? null : op.id);
+        if (open) openRow(place, null);
+        else if (!kept) openRow(place, op.id);
       }}
     >
       {shown ? <IconChevronDown size={13} /> : <IconChevronRight size={13} />}

@@ -17,8 +17,8 @@ import { laidOut, picking } from "@/testing/assets";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { paperLantern } from "../../../demo/models/paper-lantern";
-import { BenchSession, type SavesTo } from "./bench-session";
-import { type Appended, NoAnswer, VersionConflict } from "./remote";
+import { BenchSession } from "./bench-session";
+import { type Appended, NoAnswer, type savingServer, VersionConflict } from "./remote";
 import { useBench } from "./store";
 
 // One opened asset as the page holds it, over the real host and a server that keeps what it is sent. The server may be
@@ -98,7 +98,7 @@ class Server {
 
 /** Servers by the asset they keep. */
 const servers = new Map<string, Server>();
-const saving: SavesTo = {
+const saving: typeof savingServer = {
   sendEdit: (id, body) => servers.get(id)!.edit(body),
   sendStep: (id, base, step) => servers.get(id)!.step(base, step),
   sendFigures: async () => {},

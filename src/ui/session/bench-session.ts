@@ -17,17 +17,10 @@ import type { HistoryStep } from "@/wire/requests";
 import { toldJob } from "./jobs";
 import { type LiveMove, liveMove } from "./live-move";
 import { type EditLetter, Outbox, untilAnswered } from "./outbox";
-import { type Appended, NoAnswer, sendEdit, sendFigures, sendStep, VersionConflict } from "./remote";
+import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
 import { say } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
 import { type BenchState, EMPTY, useBench } from "./store";
-
-/** What of the server a session saves to. */
-export interface SavesTo {
-  readonly sendEdit: typeof sendEdit;
-  readonly sendStep: typeof sendStep;
-  readonly sendFigures: typeof sendFigures;
-}
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
@@ -51,7 +44,7 @@ export class BenchSession {
   constructor(
     readonly id: string,
     private readonly start = startDocument,
-    private readonly server: SavesTo = { sendEdit, sendStep, sendFigures },
+    private readonly server = savingServer,
   ) {
     this.worker = this.begin();
   }

@@ -91,3 +91,6 @@ export const sendFigures = (id: string, version: number, figures: Summary) =>
   ask(`/api/assets/${id}`, { method: "PATCH", body: JSON.stringify({ version, figures }) }).catch(() => {});
 
 export const deleteRemote = (id: string) => ask(`/api/assets/${id}`, { method: "DELETE" });
+
+/** What of the server a session saves to. */
+export const savingServer = { sendEdit, sendStep, sendFigures };

@@ -1,6 +1,4 @@
 import { z } from "zod";
-import { getBit } from "../../layout/bits";
-import { topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
 import { creasedEdges } from "../../seams/creased";
 import { pickEdges } from "./pick-edges";
@@ -20,11 +18,5 @@ export const sharpEdges = pickEdges({
   title: "Pick: Sharp edges",
   about: "Picks every edge whose faces meet at an angle or more; nothing is cut.",
   options,
-  edges: ({ mesh, metric }, _, { angle }) => {
-    const sharp = creasedEdges(mesh, worldPositions(mesh, metric), (angle * Math.PI) / 180);
-    const { edgeCount } = topologyOf(mesh);
-    const out: number[] = [];
-    for (let e = 0; e < edgeCount; e++) if (getBit(sharp, e)) out.push(e);
-    return Uint32Array.from(out);
-  },
+  edges: ({ mesh, metric }, _, { angle }) => creasedEdges(mesh, worldPositions(mesh, metric), (angle * Math.PI) / 180),
 });

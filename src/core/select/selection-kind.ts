@@ -1,0 +1,2 @@
+/** What of a shape is picked. */
+export type SelectionKind = "vertices" | "edges" | "faces" | "shells";
