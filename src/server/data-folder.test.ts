@@ -1,9 +1,11 @@
 import { type ChildProcess, spawn } from "node:child_process";
-import { mkdirSync, readdirSync, utimesSync, writeFileSync } from "node:fs";
+import { cpSync, mkdirSync, readdirSync, rmSync, utimesSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { build } from "esbuild";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { countedEdits } from "../testing/counted-edits";
 import { databaseFolder, removeFolders, testFolder } from "../testing/storage";
+import { tearAt } from "../testing/tear";
 import { processSpace } from "./data-folder";
 import { openDatabase } from "./database";
 
@@ -116,17 +118,61 @@ describe("the data folder", () => {
     return { found, saved };
   }
 
-  it("comes back with every acknowledged edit, killed 56 times in the midst of writing", async () => {
+  it("comes back with every acknowledged edit, killed 16 times", async () => {
     // Eight folders to a process: a kill ends eight writers at once, and starting one takes longer than what it does.
     const paths = Array.from({ length: 8 }, () => databaseFolder());
     const acknowledged = new Map<number, number>();
-    for (let round = 0; round < 7; round++) {
-      const { found, saved } = await killedWriter(paths, 1 + (round % 4));
+    for (let round = 0; round < 2; round++) {
+      const { found, saved } = await killedWriter(paths, 1 + round);
       for (const [i, [version, point]] of found) {
         expect(version).toBeGreaterThanOrEqual(acknowledged.get(i) ?? 0);
         expect(point).toBe(version); // the writer's nth edit puts the first point at n
         acknowledged.set(i, saved.get(i)!);
       }
     }
+  }, 200_000);
+
+  /** Copies a folder as a kill would leave it: a lock is there, of a process that is not. */
+  function copyAsLeft(from: string, to: string): void {
+    cpSync(from, to, { recursive: true });
+    writeFileSync(join(to, "lock"), "4000000");
+  }
+
+  it("comes back with every acknowledged edit from files torn in the midst of 40 changes, one after another", async () => {
+    let folder = databaseFolder();
+    let acknowledged = 0;
+    for (let round = 0; round < 40; round++) {
+      const next = testFolder();
+      let saved = acknowledged;
+      let torn = false;
+      const tear = () => {
+        copyAsLeft(folder, next);
+        acknowledged = saved;
+        torn = true;
+      };
+      // Every other time while it is opened, which mends what was torn before, or soon after that.
+      const opening = round % 2 === 1;
+      const place = 1 + Math.floor(Math.random() * (opening ? 170 : 12));
+      let letGo = opening ? tearAt(place, tear) : () => {};
+      const db = await openDatabase(folder);
+      try {
+        const edits = await countedEdits(db);
+        expect([edits.version >= saved, edits.point], `round ${round}`).toEqual([true, edits.version]);
+        saved = edits.version;
+        if (!opening) letGo = tearAt(place, tear);
+        for (let n = saved + 1; !torn; n++) {
+          await edits.save(n);
+          saved = n;
+          // Writes what was put off until now into the files of the tables.
+          if (n % 3 === 0) await db.query("checkpoint");
+        }
+      } finally {
+        letGo();
+        await db.close();
+      }
+      rmSync(folder, { recursive: true });
+      folder = next;
+    }
+    expect(acknowledged).toBeGreaterThan(12);
   }, 200_000);
 });

@@ -91,10 +91,30 @@ function readJson(text: string): unknown {
   }
 }
 
-/** Folders this process has taken, kept outside the bundle's modules, which a server may load more than once. */
-const shared = globalThis as typeof globalThis & { tavlinFolders?: Set<string> };
-shared.tavlinFolders ??= new Set();
+/**
+ * Folders this process has taken, each with the name it put in the lock; kept outside the bundle's modules, which a
+ * server may load more than once.
+ */
+const shared = globalThis as typeof globalThis & { tavlinFolders?: Map<string, string> };
+shared.tavlinFolders ??= new Map();
 const taken = shared.tavlinFolders;
+const lockOf = (folder: string) => join(folder, "lock");
+
+/** Locks that are still this process's own. */
+function* heldLocks(): Generator<string> {
+  for (const [folder, id] of taken) if (ownerOf(lockOf(folder))?.id === id) yield lockOf(folder);
+}
+
+function keepTouching(): void {
+  const touch = setInterval(() => {
+    const now = new Date();
+    for (const file of heldLocks()) utimesSync(file, now, now);
+  }, TOUCH_EVERY);
+  touch.unref();
+  process.once("exit", () => {
+    for (const file of heldLocks()) rmSync(file, { force: true });
+  });
+}
 
 /**
  * Takes the folder for this process: the database in it does not guard itself against a second one. The lock of a
@@ -104,7 +124,6 @@ const taken = shared.tavlinFolders;
  */
 export function lockFolder(folder: string): void {
   if (taken.has(folder)) return;
-  const file = join(folder, "lock");
   const me: Owner = { id: randomUUID(), pid: process.pid, started: startOf(process.pid), space: processSpace() };
   const mine = join(folder, `lock-${me.id}`);
   try {
@@ -119,23 +138,17 @@ export function lockFolder(folder: string): void {
     );
   }
   try {
-    take(folder, file, mine);
+    take(folder, mine);
   } finally {
     rmSync(mine, { force: true });
   }
-  taken.add(folder);
-  const touch = setInterval(() => {
-    const now = new Date();
-    if (ownerOf(file)?.id === me.id) utimesSync(file, now, now);
-  }, TOUCH_EVERY);
-  touch.unref();
-  process.once("exit", () => {
-    if (ownerOf(file)?.id === me.id) rmSync(file, { force: true });
-  });
+  if (!taken.size) keepTouching();
+  taken.set(folder, me.id);
 }
 
 /** Puts the own lock in place. Linking is whole or not at all: nobody reads a lock that is half written. */
-function take(folder: string, file: string, mine: string): void {
+function take(folder: string, mine: string): void {
+  const file = lockOf(folder);
   for (let tries = 0; tries < 100; tries++) {
     try {
       linkSync(mine, file);
