@@ -1,3 +1,4 @@
+import { rmSync } from "node:fs";
 import { join } from "node:path";
 import { UserError } from "../core/layout/user-error";
 import { decodeCopy, encodeCopy } from "./copy-format";
@@ -52,6 +53,9 @@ function hexOnly(hash: string): string {
  */
 export async function openDatabase(folder: string, documents = documentsHere()): Promise<Database> {
   lockFolder(folder);
+  // Of a process that is gone: the folder is locked. One that was killed while it wrote this file has left it empty, and
+  // an empty one would never be opened again.
+  rmSync(join(folder, "db", "postmaster.pid"), { force: true });
   const { PGlite } = await import("@electric-sql/pglite");
   const db = await PGlite.create(join(folder, "db")).catch((error: Error) => {
     throw new UserError(
