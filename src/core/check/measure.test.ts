@@ -49,6 +49,20 @@ describe("measuring, against cases worked out by hand", () => {
     expect(m.seamLength).toBe(0);
   });
 
+  it("tells how far a shell is turned from upright, and its tile; nothing of one that lies level or outside", () => {
+    const turned = (uv: readonly (readonly [number, number])[]) => measure(read(square(uv))).perShell[0]!;
+    const [a, b, c, d] = UPRIGHT;
+    expect(turned([a, b, c, d]).turn).toBeCloseTo(0, 9);
+    // Each corner in the place of the next: a quarter counterclockwise.
+    expect(turned([b, c, d, a]).turn).toBeCloseTo(90, 9);
+    expect(Math.abs(turned([c, d, a, b]).turn!)).toBeCloseTo(180, 9);
+    expect(turned([d, a, b, c]).turn).toBeCloseTo(-90, 9);
+    const tile = (u: number, v: number) => turned(UPRIGHT.map(([x, y]) => [x + u, y + v] as const)).tile;
+    expect([tile(0, 0), tile(2, 0), tile(1, 3), tile(-1, 0), tile(10, 0)]).toEqual([1001, 1003, 1032, null, null]);
+    const asset = read(square(UPRIGHT));
+    expect(measure({ ...asset, up: "z" }).perShell[0]!.turn).toBeNull();
+  });
+
   it("gives a square pulled to twice its width the energy (2 + 1/2) / 2", () => {
     const m = measure(
       read(

@@ -20,6 +20,10 @@ export interface ShellRow extends ShellRef {
   readonly density: number;
   readonly flipped: number;
   readonly mirrored: boolean;
+  /** Degrees, counterclockwise, by which up on the model is turned away from v; null where the shell lies level. */
+  readonly turn: number | null;
+  /** Number of the tile that its middle lies in, from 1001; null where there is none. */
+  readonly tile: number | null;
 }
 
 /** Figures of a layout. Means and percentiles are weighted by world area; gaps are in texels of the tiles they lie in. */
@@ -136,7 +140,7 @@ export function mergeFigures(
     unmapped: unmappedShells(figures),
   };
   if (!base.triangles) return { ...base, perShell: [] };
-  const rows = shellRows(figures, tiles);
+  const rows = shellRows(figures, { tiles, up: asset.up });
   const { pairs, copies } = between;
   const resolutions = shellResolutions(figures, tiles);
   const root = Math.sqrt(total((f) => f.area)) || 1;
@@ -214,8 +218,25 @@ function unmappedShells(figures: Figures): ShellRef[] {
   return out;
 }
 
+/** Up is told of a shell when it leads this share of the way that it would on one that stands upright. */
+const LEVEL = 0.1;
+
+/** How far up on the model is turned away from v. Source: the mean of the Jacobian's action on the up axis. */
+function turnOf(f: ShapeFigures, k: number, up: Asset["up"]): number | null {
+  const at = 4 * k + (up === "z" ? 2 : 0);
+  const [u, v] = [f.rise[at]!, f.rise[at + 1]!];
+  const upright = f.goodArea[k]! * Math.sqrt(f.uvArea[k]! / f.area[k]!);
+  if (!(Math.hypot(u, v) > LEVEL * upright)) return null;
+  return (Math.atan2(-u, v) * 180) / Math.PI;
+}
+
+function tileOf(f: ShapeFigures, k: number): number | null {
+  const [u, v] = [0, 1].map((d) => Math.floor((f.box[4 * k + d]! + f.box[4 * k + d + 2]!) / 2)) as [number, number];
+  return u >= 0 && u < 10 && v >= 0 ? 1001 + u + 10 * v : null;
+}
+
 /** A row for every mapped shell. */
-export function shellRows(figures: Figures, tiles: Tiles): ShellRow[] {
+export function shellRows(figures: Figures, { tiles, up }: Pick<Asset, "tiles" | "up">): ShellRow[] {
   const out: ShellRow[] = [];
   for (const [shape, f] of figures)
     for (let k = 0; k < f.count; k++) {
@@ -230,6 +251,8 @@ export function shellRows(figures: Figures, tiles: Tiles): ShellRow[] {
         density: area > 0 ? Math.sqrt(uvArea / area) * resolutionOf(f, k, tiles) : 0,
         flipped: f.flipped[k]!,
         mirrored: f.majority[k]! < 0,
+        turn: turnOf(f, k, up),
+        tile: tileOf(f, k),
       });
     }
   return out;

@@ -50,6 +50,8 @@ export interface ShapeFigures {
   readonly energy: Float64Array;
   /** UV box: u0, v0, u1, v1 of every shell. */
   readonly box: Float64Array;
+  /** Where y and where z lead in UV, u and v of each: sums over the good triangles, weighted by world area. */
+  readonly rise: Float64Array;
   /** Triangles that lie across a border of tiles. */
   readonly outside: Uint32Array;
   /** Least distance of a corner to the border of the tile that its triangle's middle is in; negative: sticks out. */
@@ -104,6 +106,7 @@ export function emptyFigures(count: number, triangles: number): Measuring {
     stretchMost: f64(),
     energy: f64(),
     box: f64(4 * count),
+    rise: f64(4 * count),
     outside: u32(),
     borderGap: f64(),
     cutLength: f64(),
@@ -141,6 +144,7 @@ export function copied(f: ShapeFigures): Measuring {
     stretchMost: f.stretchMost.slice(),
     energy: f.energy.slice(),
     box: f.box.slice(),
+    rise: f.rise.slice(),
     outside: f.outside.slice(),
     borderGap: f.borderGap.slice(),
     triangle: f.triangle,

@@ -5,6 +5,12 @@ export function tint(index: number): [number, number, number] {
   return oklchToSrgb(lightness, 0.055, (hue * Math.PI) / 180);
 }
 
+/** How far shells of one shape are from those of the next in the list of tints. */
+const SHAPES_APART = 31;
+
+/** The tint of a shell wherever it is shown: by the place of its shape in the list, and its own among the shells of that. */
+export const shellTint = (shape: number, shell: number): [number, number, number] => tint(SHAPES_APART * shape + shell);
+
 export const toHex = (c: readonly number[]): string =>
   `#${c
     .map((x) =>

@@ -1,0 +1,67 @@
+import { facesOfShell, type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import type { Shell } from "../mesh/indices";
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { topologyOf } from "../mesh/topology";
+import { ElementSet } from "./element-set";
+import { elementCount } from "./grow";
+import type { SelectionKind } from "./selection-kind";
+
+/** Elements of a kind that faces stand for: themselves, their shells, their edges or vertices. */
+export function elementsOfFaces(mesh: PolyMesh, layout: Layout, faces: ElementSet, kind: SelectionKind): ElementSet {
+  if (kind === "faces") return faces;
+  const flags = new Uint8Array(elementCount(mesh, kind));
+  if (kind === "shells") {
+    const s = structureOf(mesh, layout);
+    const seen = new Uint8Array(s.shellCount);
+    faces.each((f) => {
+      seen[s.faceShell[f]!] = 1;
+    });
+    for (let k = 0 as Shell; k < s.shellCount; k++) if (seen[k]) flags[shellName(s, k)] = 1;
+    return ElementSet.flagged(flags);
+  }
+  const of = kind === "edges" ? topologyOf(mesh).cornerEdge : mesh.cornerVertex;
+  faces.each((f) => {
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) flags[of[c]!] = 1;
+  });
+  return ElementSet.flagged(flags);
+}
+
+/** Elements of a kind that one face stands for, without looking at any other. */
+export function elementsOfFace(mesh: PolyMesh, layout: Layout, face: number, kind: SelectionKind): number[] {
+  if (kind === "faces") return [face];
+  if (kind === "shells") {
+    const s = structureOf(mesh, layout);
+    return [shellName(s, s.faceShell[face]!)];
+  }
+  const of = kind === "edges" ? topologyOf(mesh).cornerEdge : mesh.cornerVertex;
+  return Array.from(of.subarray(mesh.faceStart[face]!, mesh.faceStart[face + 1]!));
+}
+
+/** Faces that elements touch: of shells all of theirs, of edges and vertices those they are part of. */
+export function facesOfElements(mesh: PolyMesh, layout: Layout, items: ElementSet, kind: SelectionKind): ElementSet {
+  if (kind === "faces") return items;
+  const flags = new Uint8Array(mesh.faceStart.length - 1);
+  const t = topologyOf(mesh);
+  if (kind === "shells") {
+    const s = structureOf(mesh, layout);
+    items.each((name) => {
+      const shell = shellNamed(s, name);
+      if (shell !== null) for (const f of facesOfShell(s, shell)) flags[f] = 1;
+    });
+  } else if (kind === "edges") {
+    items.each((e) => {
+      for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++)
+        flags[t.cornerFace[t.edgeCorners[k]!]!] = 1;
+    });
+  } else {
+    const { cornerVertex } = mesh;
+    for (let c = 0; c < cornerVertex.length; c++) if (items.has(cornerVertex[c]!)) flags[t.cornerFace[c]!] = 1;
+  }
+  return ElementSet.flagged(flags);
+}
+
+/** Everything of a kind that faces can stand for. */
+export function allElements(mesh: PolyMesh, layout: Layout, kind: SelectionKind): ElementSet {
+  if (kind === "edges") return ElementSet.all(topologyOf(mesh).edgeCount);
+  return elementsOfFaces(mesh, layout, ElementSet.all(mesh.faceStart.length - 1), kind);
+}
