@@ -119,9 +119,10 @@ test("Draft lays out everything in one press; a box in Sheet picks; shells are m
   await expect(said(page)).toContainText("Turn");
   await page.keyboard.press("Escape");
 
-  // The same by keyboard: E puts the caret into the angle, Enter turns.
+  // The same by keyboard: R takes the tool, R again puts the caret into its number, Enter scales.
   await pane(page, "sheet").click({ position: { x: 5, y: 60 } });
   await page.keyboard.press("Control+a");
+  await page.keyboard.press("r");
   await page.keyboard.press("r");
   await page.keyboard.type("0.5");
   await page.keyboard.press("Enter");
@@ -133,8 +134,7 @@ test("pointing in one pane lights the other: the same selection in both", async 
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:");
   await page.keyboard.press("3");
-  const shot = async (name: "form" | "sheet") =>
-    (await pane(page, name).locator("canvas").screenshot()).toString("base64");
+  const shot = async (name: "form" | "sheet") => (await pane(page, name).screenshot()).toString("base64");
   const still = await shot("form");
   await page.keyboard.press("4");
   const spot = await at(page, "sheet", 0.3, 0.62);

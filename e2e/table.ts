@@ -92,7 +92,7 @@ f 4 1 5 8
 /** Waits until the bench is laid out and measured. */
 export async function onBench(page: Page): Promise<void> {
   await page.waitForURL(/\/bench\//);
-  await expect(page.locator("canvas")).toHaveCount(2);
+  await expect(page.locator("canvas[data-stage]")).toHaveCount(1);
   await expect(stage(page, "Seams")).toContainText("shell");
 }
 

@@ -72,6 +72,16 @@ const RULES: ReadonlyArray<{ words: string; from: RegExp; to: RegExp }> = [
   { words: "the interface does not reach into pages", from: /^src\/ui\//, to: /^src\/(app|cli)\// },
   { words: "the interface knows the server by the wire only", from: /^src\/ui\//, to: /^src\/server\// },
   { words: "the session stands below all screens", from: /^src\/ui\/session\//, to: /^src\/ui\/(?!session\/)/ },
+  {
+    words: "the stage knows the session below it, and nothing of React",
+    from: /^src\/ui\/stage\//,
+    to: /^(src\/ui\/(?!stage\/|session\/)|react|react-dom|@mantine)/,
+  },
+  {
+    words: "tools work on the stage and the session, and know no screen",
+    from: /^src\/ui\/tools\//,
+    to: /^(src\/ui\/(?!tools\/|stage\/|session\/)|react|react-dom|@mantine)/,
+  },
   { words: "the panes stand below the bench around them", from: /^src\/ui\/panes\//, to: /^src\/ui\/(bench|home)\// },
   {
     words: "operations are reached through the registry",

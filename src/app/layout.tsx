@@ -9,6 +9,7 @@ import type { Metadata } from "next";
 import { headers } from "next/headers";
 import type { ReactNode } from "react";
 import { Providers } from "@/ui/theme/providers";
+import { THEME_KEY } from "@/ui/theme/theme-choice";
 
 export const metadata: Metadata = { title: "Tavlin", description: "A cutting table for UV layouts" };
 
@@ -18,7 +19,7 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
   return (
     <html lang="en" {...mantineHtmlProps}>
       <head>
-        <ColorSchemeScript defaultColorScheme="light" {...(nonce ? { nonce } : {})} />
+        <ColorSchemeScript defaultColorScheme="light" localStorageKey={THEME_KEY} {...(nonce ? { nonce } : {})} />
         <link
           rel="icon"
           href="data:image/svg+xml,%3Csvg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 16 16'%3E%3Cpath d='M2 3h12v4H9v7H7V7H2z' fill='%238e2449'/%3E%3C/svg%3E"

@@ -1,8 +1,4 @@
-import { beforeAll, expect } from "vitest";
-import { useBench } from "../ui/session/store";
-
-// The page's store lives as long as the process of the tests: every file begins with an empty one.
-beforeAll(() => useBench.setState(useBench.getInitialState(), true));
+import { expect } from "vitest";
 
 type Numbers = ArrayLike<number> & ArrayBufferView;
 const isNumbers = (x: unknown): x is Numbers => ArrayBuffer.isView(x) && !(x instanceof DataView);

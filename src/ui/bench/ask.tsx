@@ -4,8 +4,8 @@ import { Button, Group, Stack, Textarea, TextInput } from "@mantine/core";
 import { modals } from "@mantine/modals";
 import { useState } from "react";
 import { refreshPast, say } from "../session/actions";
+import type { BenchSession } from "../session/bench-session";
 import { changeMarkRemote, sendMark } from "../session/remote";
-import { useBench } from "../session/store";
 
 /** Asks for a line of text, and what to do with it. */
 export function askText(title: string, label: string, initial: string, act: (text: string) => void): void {
@@ -38,24 +38,26 @@ function TextForm({ label, initial, act }: { label: string; initial: string; act
 }
 
 /** Asks for a mark's name and note, for the step on the table or a mark that is there. */
-export function askMark(mark?: { id: string; name: string; note: string }): void {
-  modals.open({ title: mark ? "Change the mark" : "Set a mark", children: <MarkForm mark={mark} /> });
+export function askMark(session: BenchSession, mark?: { id: string; name: string; note: string }): void {
+  modals.open({ title: mark ? "Change the mark" : "Set a mark", children: <MarkForm session={session} mark={mark} /> });
 }
 
-function MarkForm({ mark }: { mark: { id: string; name: string; note: string } | undefined }) {
+function MarkForm(props: { session: BenchSession; mark: { id: string; name: string; note: string } | undefined }) {
+  const { session, mark } = props;
+  const { bench } = session;
   const [name, setName] = useState(mark?.name ?? "");
   const [note, setNote] = useState(mark?.note ?? "");
   const save = async () => {
-    const { asset } = useBench.getState();
+    const { asset } = bench.getState();
     if (!asset || !name.trim()) return;
     try {
       if (mark) await changeMarkRemote(asset.id, { id: mark.id, name, note });
       else await sendMark(asset.id, { name, note });
       modals.closeAll();
-      say(mark ? `The mark is called ${name} now.` : `Marked as ${name}.`);
-      await refreshPast();
+      say(bench, mark ? `The mark is called ${name} now.` : `Marked as ${name}.`);
+      await refreshPast(session);
     } catch (error) {
-      say(error instanceof Error ? error.message : String(error), "refused");
+      say(bench, error instanceof Error ? error.message : String(error), "refused");
     }
   };
   return (

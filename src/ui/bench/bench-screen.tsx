@@ -5,11 +5,11 @@ import { useHotkeys } from "@mantine/hooks";
 import Link from "next/link";
 import { useEffect, useState } from "react";
 import { Panel, Group as PanelGroup, Separator } from "react-resizable-panels";
-import { FormPane } from "../panes/form-pane";
-import { useSharedScene } from "../panes/shared-scene";
-import { SheetPane } from "../panes/sheet-pane";
-import { closeBench, isUnsaved, openBench, takeNewest } from "../session/actions";
-import { useBench } from "../session/store";
+import { Pane } from "../panes/pane";
+import { StageHolder } from "../panes/stage-context";
+import { isUnsaved, leaveSession, openSession } from "../session/actions";
+import { BenchSession } from "../session/bench-session";
+import { SessionContext, useBench, useSession } from "../session/session-context";
 import classes from "./bench.module.css";
 import { CardColumn } from "./card-column";
 import { ACTIONS, useKeys } from "./keys";
@@ -27,6 +27,7 @@ function isTyping(): boolean {
 }
 
 function useBenchKeys(): void {
+  const session = useSession();
   const keys = useKeys();
   useHotkeys(
     ACTIONS.flatMap(({ id, run }) => {
@@ -35,7 +36,7 @@ function useBenchKeys(): void {
       const act = (event: KeyboardEvent) => {
         if (isTyping() || document.querySelector("[role=dialog]")) return;
         event.preventDefault();
-        run();
+        run(session);
       };
       return [[key, act, { preventDefault: false }]];
     }),
@@ -45,31 +46,29 @@ function useBenchKeys(): void {
 
 function Panes() {
   const panes = useBench((s) => s.panes);
-  const shared = useSharedScene();
-  if (!shared) return null;
-  if (panes === "form") return <FormPane shared={shared} />;
-  if (panes === "sheet") return <SheetPane shared={shared} />;
+  if (panes !== "both") return <Pane key={panes} pane={panes} />;
   return (
     <PanelGroup orientation="horizontal" className={classes.panes}>
       <Panel minSize="20%" defaultSize="50%">
-        <FormPane shared={shared} />
+        <Pane pane="form" />
       </Panel>
       <Separator className={classes.grip} aria-label="Width of the panes" />
       <Panel minSize="20%" defaultSize="50%">
-        <SheetPane shared={shared} />
+        <Pane pane="sheet" />
       </Panel>
     </PanelGroup>
   );
 }
 
 function ConflictBar() {
+  const session = useSession();
   const conflict = useBench((s) => s.conflict);
   if (!conflict) return null;
   return (
     <Alert className={classes.conflict} color="sumac" variant="filled" p="xs" radius={0} role="alert">
       <Group justify="center" gap="md">
         <span>{conflict}</span>
-        <Button size="compact-sm" variant="white" onClick={() => void takeNewest()}>
+        <Button size="compact-sm" variant="white" onClick={() => void session.takeNewest()}>
           Take the newest
         </Button>
       </Group>
@@ -77,23 +76,22 @@ function ConflictBar() {
   );
 }
 
+/** Opens an asset for as long as it is shown. */
 export function BenchScreen({ id }: { id: string }) {
+  const [session, setSession] = useState<BenchSession | null>(null);
   const [error, setError] = useState<string | null>(null);
-  const asset = useBench((s) => s.asset);
-  useBenchKeys();
   useEffect(() => {
-    openBench(id).catch((e: Error) => setError(e.message));
-    return closeBench;
+    const own = new BenchSession(id);
+    setSession(own);
+    openSession(own).catch((e: Error) => setError(e.message));
+    return () => leaveSession(own);
   }, [id]);
   useEffect(() => {
     // What is on the table and not in the database yet would be lost with the page.
-    const hold = (event: BeforeUnloadEvent) => isUnsaved() && event.preventDefault();
+    const hold = (event: BeforeUnloadEvent) => isUnsaved(session) && event.preventDefault();
     addEventListener("beforeunload", hold);
     return () => removeEventListener("beforeunload", hold);
-  }, []);
-  useEffect(() => {
-    if (asset) document.title = `${asset.name} · Tavlin`;
-  }, [asset]);
+  }, [session]);
   if (error)
     return (
       <div className={classes.empty}>
@@ -103,7 +101,22 @@ export function BenchScreen({ id }: { id: string }) {
         </Anchor>
       </div>
     );
-  if (!asset) return <p className={classes.empty}>Laying out the table…</p>;
+  if (!session) return null;
+  return (
+    <SessionContext value={session}>
+      <Table />
+    </SessionContext>
+  );
+}
+
+/** The asset on the table, with all that belongs to it around. */
+function Table() {
+  const name = useBench((s) => s.asset?.name);
+  useBenchKeys();
+  useEffect(() => {
+    if (name) document.title = `${name} · Tavlin`;
+  }, [name]);
+  if (name === undefined) return <p className={classes.empty}>Laying out the table…</p>;
   return (
     <div className={classes.bench}>
       <StageRail />
@@ -111,7 +124,9 @@ export function BenchScreen({ id }: { id: string }) {
       <main className={classes.main}>
         <ConflictBar />
         <div className={classes.fill}>
-          <Panes />
+          <StageHolder>
+            <Panes />
+          </StageHolder>
         </div>
         <Tray />
       </main>

@@ -8,25 +8,26 @@ import { clearSet, mendOfFault, setAside } from "@/core/operations/registry";
 import { count } from "@/core/operations/words";
 import { FAULTS, type FaultKind, type Faults, HARMLESS } from "@/core/prepare/faults";
 import { refreshFaults, runOperation } from "../session/actions";
-import { frameSelection, select, selectParts, setKind } from "../session/selection";
-import { BRIEF_PAGES, type BriefPage, type Picked, useBench, useBenchOf } from "../session/store";
+import { frameSelection, pickedOf, select, selectParts, setKind } from "../session/selection";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
+import { type Bench, BRIEF_PAGES, type BriefPage } from "../session/store";
 import classes from "./bench.module.css";
 import { runOrAsk } from "./operation-form";
 import { OperationRows } from "./operation-rows";
 
 /** Picks the culprits of one kind, in both panes. */
-function pickCulprits(faults: Faults, kind: FaultKind): void {
+function pickCulprits(bench: Bench, faults: Faults, kind: FaultKind): void {
   const byPart = faults.get(kind);
   if (!byPart) return;
   const { on } = FAULTS[kind];
   if (on === "parts") {
-    setKind("faces");
-    selectParts(new Set<PartId>(byPart.keys()));
+    setKind(bench, "faces");
+    selectParts(bench, new Set<PartId>(byPart.keys()));
   } else {
-    const items: Picked = new Map([...byPart].map(([id, list]) => [id, new Set(list)]));
-    select(on as SelectionKind, items, { rows: new Set(), lastEdge: null });
+    const picked = pickedOf(bench.getState().asset!, { kind: on as SelectionKind, items: byPart });
+    select(bench, on as SelectionKind, picked, { rows: new Set(), lastEdge: null });
   }
-  frameSelection();
+  frameSelection(bench);
 }
 
 const NOUN: Record<string, string> = { edges: "edge", faces: "face", parts: "part" };
@@ -41,15 +42,17 @@ function culpritWords(kind: FaultKind, byPart: ReadonlyMap<string, Uint32Array>)
 }
 
 function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
+  const session = useSession();
+  const { bench } = session;
   const byPart = faults.get(kind)!;
   const { op, options } = mendOfFault(kind);
   const mend = () => {
-    pickCulprits(faults, kind);
-    runOrAsk(op, options);
+    pickCulprits(bench, faults, kind);
+    runOrAsk(session, op, options);
   };
   return (
     <div className={classes.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>
-      <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickCulprits(faults, kind)}>
+      <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickCulprits(bench, faults, kind)}>
         {FAULTS[kind].title}
       </Anchor>
       <span>{culpritWords(kind, byPart)}</span>
@@ -62,9 +65,10 @@ function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
 
 /** What of the meshes hinders UV work: every line picks its culprits and offers the repair. */
 function ReportCard() {
+  const session = useSession();
   const { faults, asset } = useBenchOf("faults", "asset");
   useEffect(() => {
-    if (!faults) void refreshFaults();
+    if (!faults) void refreshFaults(session);
   }, [faults, asset?.shapes, asset?.parts]);
   const kinds = faults ? (Object.keys(FAULTS) as FaultKind[]).filter((k) => faults.has(k)) : [];
   const bad = kinds.filter((k) => !HARMLESS.includes(k));
@@ -96,6 +100,7 @@ function ReportCard() {
 
 /** The layout the file came with: its figures, and what may become of it. */
 function CameWithCard() {
+  const session = useSession();
   const { summary, asset, set } = useBenchOf("summary", "asset", "set");
   if (!summary || !asset) return null;
   const name = asset.sets.find((s) => s.id === set)!.name;
@@ -110,10 +115,10 @@ function CameWithCard() {
             {Math.round(100 * (summary.coverage ?? 0))} % filled, {((summary.overlap ?? 0) * 100).toFixed(1)} %
             overlaps. Keep it, set it aside to try another against it, or clear it.
           </p>
-          <Button size="compact-xs" variant="light" mr={6} onClick={() => void runOperation(setAside)}>
+          <Button size="compact-xs" variant="light" mr={6} onClick={() => void runOperation(session, setAside)}>
             Set aside
           </Button>
-          <Button size="compact-xs" variant="default" onClick={() => void runOperation(clearSet)}>
+          <Button size="compact-xs" variant="default" onClick={() => void runOperation(session, clearSet)}>
             Clear
           </Button>
         </>
@@ -126,6 +131,7 @@ function CameWithCard() {
 
 /** Brief: the report, work on parts, and files that come in later. */
 export function BriefCards() {
+  const { bench } = useSession();
   const page = useBench((s) => s.brief);
   return (
     <>
@@ -133,7 +139,7 @@ export function BriefCards() {
         size="xs"
         fullWidth
         value={page}
-        onChange={(v) => useBench.setState({ brief: v as BriefPage })}
+        onChange={(v) => bench.setState({ brief: v as BriefPage })}
         aria-label="Page of the brief"
         data={[...BRIEF_PAGES]}
       />

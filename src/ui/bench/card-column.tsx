@@ -1,7 +1,7 @@
 "use client";
 
 import { operationsIn } from "@/core/operations/registry";
-import { useBench } from "../session/store";
+import { useBench } from "../session/session-context";
 import classes from "./bench.module.css";
 import { BriefCards } from "./brief-cards";
 import { CheckCards } from "./check-cards";

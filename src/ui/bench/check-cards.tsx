@@ -3,25 +3,17 @@
 import { Anchor, Button } from "@mantine/core";
 import { acceptedOf, type Finding, findingsOf } from "@/core/check/findings";
 import type { ShellRow } from "@/core/check/measure";
-import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
-import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
+import { type Asset, placedShape, type UvSetId } from "@/core/layout/asset";
+import { shellNamed, structureOf } from "@/core/layout/layout";
 import { ACCEPTABLE } from "@/core/layout/rules";
 import type { AnyOperation } from "@/core/operations/operation";
 import { acceptFindings, mendOfFinding } from "@/core/operations/registry";
 import { layoutOf } from "@/core/operations/scope";
 import { runOperation } from "../session/actions";
-import { frameSelection, pickMany, setKind } from "../session/selection";
-import { useBenchOf } from "../session/store";
+import { lookAtShells } from "../session/selection";
+import { useBenchOf, useSession } from "../session/session-context";
 import classes from "./bench.module.css";
 import { lengthWords, percent } from "./stages";
-
-function pickShells(shells: readonly ShellRef[]): void {
-  setKind("shells");
-  const items = new Map<ShapeId, Set<number>>();
-  for (const { shape, face } of shells) items.set(shape, (items.get(shape) ?? new Set<number>()).add(face));
-  pickMany(items, "replace");
-  frameSelection();
-}
 
 /** A shell as the lists call it: by its shape, and its place among the shells of that. */
 function shellWords(asset: Asset, set: UvSetId, { shape: id, face }: ShellRow): string {
@@ -38,15 +30,22 @@ const acceptable = ({ kind, shells }: Finding): boolean =>
 /** One finding: its words pick the shells it is about; the repair, and that it is meant, are offered beside it. */
 function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true }) {
   const { kind, words, shells } = finding;
+  const session = useSession();
   const repair = mendOfFinding(kind);
   const act = (operation: AnyOperation, options: Readonly<Record<string, unknown>>) => {
-    if (shells.length) pickShells(shells);
-    void runOperation(operation, options);
+    if (shells.length) lookAtShells(session.bench, shells);
+    void runOperation(session, operation, options);
   };
   return (
     <div className={classes.fault} data-tone={accepted ? "plain" : "bad"}>
       {shells.length ? (
-        <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickShells(shells)}>
+        <Anchor
+          component="button"
+          type="button"
+          size="xs"
+          ta="left"
+          onClick={() => lookAtShells(session.bench, shells)}
+        >
           {words}
         </Anchor>
       ) : (
@@ -76,6 +75,7 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
 
 /** Findings with the shells that fall short and the repair, then all figures. */
 export function CheckCards() {
+  const { bench } = useSession();
   const { measures: m, summary, asset, set } = useBenchOf("measures", "summary", "asset", "set");
   if (!m || !summary) return null;
   const found = findingsOf(m, asset!.rules, set);
@@ -132,7 +132,7 @@ export function CheckCards() {
         <h3>Most stretched</h3>
         {worst.map((s) => (
           <div key={`${s.shape}/${s.face}`} className={classes.field}>
-            <Anchor component="button" type="button" size="xs" onClick={() => pickShells([s])}>
+            <Anchor component="button" type="button" size="xs" onClick={() => lookAtShells(bench, [s])}>
               {shellWords(asset!, set, s)}
             </Anchor>
             <b>{s.energy.toFixed(3)}</b>

@@ -6,7 +6,8 @@ import { useEffect, useState } from "react";
 import { startDocument } from "@/compute/document";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import { say } from "../session/actions";
-import { useBench } from "../session/store";
+import type { BenchSession } from "../session/bench-session";
+import { SessionContext, useBench, useSession } from "../session/session-context";
 import classes from "./bench.module.css";
 import { lengthWords, percent } from "./stages";
 
@@ -19,16 +20,28 @@ interface Compared {
 }
 
 /** Opens layouts side by side: under the swatch, as they lie in Sheet, and in figures. One alone stands beside now. */
-export function compareSteps(list: readonly Compared[]): void {
-  const { history } = useBench.getState();
+export function compareSteps(session: BenchSession, list: readonly Compared[]): void {
+  const { history } = session.bench.getState();
   const all = list.length > 1 || !history ? list : [...list, { name: "Now", number: history.head }];
-  modals.open({ title: "Side by side", size: "min(1200px, 94vw)", children: <Comparison list={all} /> });
+  modals.open({
+    title: "Side by side",
+    size: "min(1200px, 94vw)",
+    children: (
+      <SessionContext value={session}>
+        <Comparison list={all} />
+      </SessionContext>
+    ),
+  });
 }
 
 /** Opens the UV sets of the asset side by side. */
-export function compareSets(): void {
-  const { asset, history } = useBench.getState();
-  if (asset && history) compareSteps(asset.sets.map((s) => ({ name: s.name, number: history.head, set: s.id })));
+export function compareSets(session: BenchSession): void {
+  const { asset, history } = session.bench.getState();
+  if (asset && history)
+    compareSteps(
+      session,
+      asset.sets.map((s) => ({ name: s.name, number: history.head, set: s.id })),
+    );
 }
 
 const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") => string]> = [
@@ -42,6 +55,7 @@ const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") 
 ];
 
 function Comparison({ list }: { list: readonly Compared[] }) {
+  const { bench } = useSession();
   const asset = useBench((s) => s.asset)!;
   const target = useBench((s) => s.set);
   const [figures, setFigures] = useState<ReadonlyArray<Summary | null>>(list.map(() => null));
@@ -59,12 +73,12 @@ function Comparison({ list }: { list: readonly Compared[] }) {
         setFigures((old) => old.map((f, k) => (k === i ? summaryOf(measures) : f)));
       }
     };
-    measureAll().catch((error: Error) => wanted && say(`The comparison failed: ${error.message}`, "refused"));
+    measureAll().catch((error: Error) => wanted && say(bench, `The comparison failed: ${error.message}`, "refused"));
     return () => {
       wanted = false;
       end();
     };
-  }, [asset.id, list, target]);
+  }, [asset.id, list, target, bench]);
   return (
     <div className={classes.compare} style={{ gridTemplateColumns: `repeat(${list.length}, minmax(200px, 1fr))` }}>
       {list.map(({ name, number, set = target }, i) => (

@@ -3,7 +3,7 @@
 import { Checkbox } from "@mantine/core";
 import { useState } from "react";
 import { numbersFiles, setNumbersFiles } from "../session/save-files";
-import { useBenchOf } from "../session/store";
+import { useBenchOf } from "../session/session-context";
 import classes from "./bench.module.css";
 
 /** What goes for every file written here. */

@@ -8,7 +8,8 @@ import { Summary } from "@/core/check/summary";
 import type { Mark } from "@/wire/answers";
 import { jumpTo, refreshPast, saveSteps, say } from "../session/actions";
 import { deleteMarkRemote } from "../session/remote";
-import { type BenchState, useBenchOf } from "../session/store";
+import { useBenchOf, useSession } from "../session/session-context";
+import type { BenchState } from "../session/store";
 import { askMark } from "./ask";
 import classes from "./bench.module.css";
 import { compareSteps } from "./compare";
@@ -29,11 +30,12 @@ function shortFigures(raw: unknown): string {
 }
 
 function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choose: () => void }) {
+  const session = useSession();
   const { asset, history } = useBenchOf("asset", "history");
   const remove = async () => {
     await deleteMarkRemote(asset!.id, mark.id);
-    say(`The mark ${mark.name} is gone; its step is still in the list.`);
-    await refreshPast();
+    say(session.bench, `The mark ${mark.name} is gone; its step is still in the list.`);
+    await refreshPast(session);
   };
   return (
     <div className={classes.mark} data-picked={history?.head === mark.number}>
@@ -42,7 +44,7 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
         type="button"
         className={classes.label}
         title={mark.note || `Go to ${mark.name}`}
-        onClick={() => void jumpTo(mark.number)}
+        onClick={() => void jumpTo(session, mark.number)}
       >
         <b>{mark.name}</b>
         <span>{mark.note || (mark.automatic ? "set by itself" : clock(mark.at))}</span>
@@ -56,8 +58,8 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
           </ActionIcon>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item onClick={() => askMark(mark)}>Name and note…</Menu.Item>
-          <Menu.Item onClick={() => void jumpTo(mark.number)}>Go there</Menu.Item>
+          <Menu.Item onClick={() => askMark(session, mark)}>Name and note…</Menu.Item>
+          <Menu.Item onClick={() => void jumpTo(session, mark.number)}>Go there</Menu.Item>
           <Menu.Item color="red" onClick={() => void remove()}>
             Delete the mark
           </Menu.Item>
@@ -72,6 +74,7 @@ const STEP = 22;
 
 /** The steps, the newest first. Only those in view are drawn: there may be thousands. */
 function StepList({ past, head, scroller }: { past: Past; head: number; scroller: RefObject<HTMLDivElement | null> }) {
+  const session = useSession();
   const list = useRef<HTMLOListElement>(null);
   const line = useMemo(() => {
     const out = new Set<number>();
@@ -104,7 +107,7 @@ function StepList({ past, head, scroller }: { past: Past; head: number; scroller
               type="button"
               size="xs"
               aria-current={step.number === head ? "step" : undefined}
-              onClick={() => void jumpTo(step.number)}
+              onClick={() => void jumpTo(session, step.number)}
             >
               {step.words}
             </Anchor>
@@ -118,12 +121,13 @@ function StepList({ past, head, scroller }: { past: Past; head: number; scroller
 
 /** Marks, then every step ever made, the newest first; a click goes there, and nothing is lost by it. */
 export function HistoryList() {
+  const session = useSession();
   const { past, history, stepsKnown, unsaved } = useBenchOf("past", "history", "stepsKnown", "unsaved");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const scroller = useRef<HTMLDivElement>(null);
   // Dependencies on purpose: the list is fetched anew when the server has another step
   useEffect(() => {
-    void refreshPast();
+    void refreshPast(session);
   }, [stepsKnown]);
   if (!past || !history) return <p className={classes.none}>Looking up the history…</p>;
   const choose = (id: string) =>
@@ -132,14 +136,19 @@ export function HistoryList() {
   return (
     <div className={classes.list} ref={scroller}>
       <Group gap={6} mx={10} mb={6}>
-        <Button size="compact-xs" leftSection={<IconBookmark size={12} />} onClick={() => askMark()}>
+        <Button size="compact-xs" leftSection={<IconBookmark size={12} />} onClick={() => askMark(session)}>
           Set a mark
         </Button>
         <Button
           size="compact-xs"
           variant="default"
           disabled={!compared.length}
-          onClick={() => compareSteps(compared.map((m) => ({ name: m.name, number: m.number })))}
+          onClick={() =>
+            compareSteps(
+              session,
+              compared.map((m) => ({ name: m.name, number: m.number })),
+            )
+          }
         >
           {compared.length === 1 ? "Compare with now" : "Compare"}
         </Button>
@@ -148,7 +157,7 @@ export function HistoryList() {
           variant="default"
           disabled={past.steps.length < 2 || unsaved > 0}
           title="Saves what was done as a file. The command line does it again, here or on another asset: ./tavlin replay"
-          onClick={() => void saveSteps()}
+          onClick={() => void saveSteps(session)}
         >
           Save the steps
         </Button>

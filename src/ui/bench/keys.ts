@@ -2,6 +2,7 @@ import { useMemo } from "react";
 import type { SelectionKind } from "@/core/operations/operation";
 import { move, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
+import type { BenchSession } from "../session/bench-session";
 import { stopLastJob } from "../session/jobs";
 import {
   clearPicked,
@@ -13,7 +14,10 @@ import {
   stepSelection,
   toggleHiddenPicked,
 } from "../session/selection";
-import { openRow, useBench } from "../session/store";
+import { type Bench, openRow, PLAIN_TOOL } from "../session/store";
+import { toggleTheme } from "../theme/theme-choice";
+import type { Tool } from "../tools/tool";
+import { TOOLS } from "../tools/tools";
 import { askMark } from "./ask";
 import { type Keyed, keysAfter, useKeyChoices } from "./key-choices";
 import { showKeys } from "./key-table";
@@ -29,27 +33,27 @@ export interface Command extends Keyed {
   /** Its name on the tray, and the kinds of picked elements for which it stands there. */
   readonly short?: string;
   readonly fits?: readonly SelectionKind[];
-  run(): void;
+  run(session: BenchSession): void;
 }
 
 const EVERY_KIND = ["vertices", "edges", "faces", "shells"] as const;
 
-export function toggleIsolate(): void {
-  const { asset, picked, rows } = useBench.getState();
+export function toggleIsolate({ bench }: BenchSession): void {
+  const { asset, picked, rows } = bench.getState();
   const touched = asset?.parts.filter((p) => picked.has(p.shape)).map((p) => p.id) ?? [];
-  isolate(rows.size ? rows : new Set(touched));
+  isolate(bench, rows.size ? rows : new Set(touched));
 }
 
-export const cycleView = (): void => {
+export const cycleView = ({ bench }: BenchSession): void => {
   const order = ["shaded", "swatch", "stretch", "tints"] as const;
-  const { view } = useBench.getState();
-  useBench.setState({ view: order[(order.indexOf(view) + 1) % order.length]! });
+  const { view } = bench.getState();
+  bench.setState({ view: order[(order.indexOf(view) + 1) % order.length]! });
 };
 
 /** Opens the stage in which shells are placed and puts the caret into one of its numbers. */
-function enterNumber(title: string): void {
-  openRow("place", move.id);
-  useBench.setState({ stage: "place" });
+function enterNumber(bench: Bench, title: string): void {
+  openRow(bench, "place", move.id);
+  bench.setState({ stage: "place" });
   requestAnimationFrame(() => {
     const field = document.querySelector<HTMLInputElement>(
       `[data-operation="${move.id}"] input[aria-label="${title}"]`,
@@ -59,31 +63,57 @@ function enterNumber(title: string): void {
   });
 }
 
+/** One thing at a time: work is stopped, then the tool put away, then what is picked let go. */
+function letGo({ bench }: BenchSession): void {
+  const { jobs, tool } = bench.getState();
+  if (jobs.length) stopLastJob(bench);
+  else if (tool !== PLAIN_TOOL) bench.setState({ tool: PLAIN_TOOL });
+  else clearPicked(bench);
+}
+
+/** The number that a tool's key leads to when the tool is taken already. */
+const NUMBERS: Readonly<Record<string, string>> = { move: "Move u", turn: "Turn", scale: "Scale" };
+
+/** Takes a tool; one that works on shells makes shells what is picked, and asked for again, its number is typed. */
+function takeTool(bench: Bench, tool: Tool): void {
+  const number = NUMBERS[tool.id];
+  const again = bench.getState().tool === tool.id;
+  bench.setState({ tool: tool.id });
+  if (!number) return;
+  setKind(bench, "shells");
+  if (again) enterNumber(bench, number);
+}
+
+/** The states of the panes. */
+const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
+  id: `tool-${tool.id}`,
+  key: tool.key,
+  words: `${tool.title}: ${tool.about[0]!.toLowerCase()}${tool.about.slice(1, -1)}`,
+  ...(tool.id in NUMBERS ? { about: "Asked for again, the number can be typed." } : {}),
+  run: ({ bench }) => takeTool(bench, tool),
+}));
+
 /** What the interface does by itself; operations have their keys where they are described. */
 const COMMANDS: readonly Command[] = [
-  { id: "move-by-number", key: "W", words: "Move the picked shells by numbers", run: () => enterNumber("Move u") },
   {
-    id: "turn-by-number",
-    key: "E",
-    words: "Turn the picked shells by a number",
-    short: "Turn",
-    fits: ["shells"],
-    run: () => enterNumber("Turn"),
+    id: "through",
+    key: "T",
+    words: "Pick through: also what lies behind, or no longer",
+    run: ({ bench }) => bench.setState(({ through }) => ({ through: !through })),
   },
-  { id: "scale-by-number", key: "R", words: "Scale the picked shells by a number", run: () => enterNumber("Scale") },
-  { id: "kind-vertices", key: "1", words: "Pick vertices", run: () => setKind("vertices") },
-  { id: "kind-edges", key: "2", words: "Pick edges", run: () => setKind("edges") },
-  { id: "kind-faces", key: "3", words: "Pick faces", run: () => setKind("faces") },
-  { id: "kind-shells", key: "4", words: "Pick shells", run: () => setKind("shells") },
+  { id: "kind-vertices", key: "1", words: "Pick vertices", run: ({ bench }) => setKind(bench, "vertices") },
+  { id: "kind-edges", key: "2", words: "Pick edges", run: ({ bench }) => setKind(bench, "edges") },
+  { id: "kind-faces", key: "3", words: "Pick faces", run: ({ bench }) => setKind(bench, "faces") },
+  { id: "kind-shells", key: "4", words: "Pick shells", run: ({ bench }) => setKind(bench, "shells") },
   {
     id: "frame-picked",
     key: "F",
     words: "Frame what is picked",
     short: "Frame",
     fits: EVERY_KIND,
-    run: frameSelection,
+    run: ({ bench }) => frameSelection(bench),
   },
-  { id: "frame-all", key: "shift+F", words: "Frame all", run: frameAll },
+  { id: "frame-all", key: "shift+F", words: "Frame all", run: ({ bench }) => frameAll(bench) },
   {
     id: "isolate",
     key: "I",
@@ -97,43 +127,57 @@ const COMMANDS: readonly Command[] = [
     id: "wires",
     key: "Z",
     words: "Wires on or off",
-    run: () => useBench.setState({ wires: !useBench.getState().wires }),
+    run: ({ bench }) => bench.setState(({ wires }) => ({ wires: !wires })),
   },
-  { id: "next-panes", key: "X", words: "Both panes, Form alone, Sheet alone", run: () => cyclePanes() },
-  { id: "selection-back", key: "B", words: "The selection before this one", run: () => stepSelection("back") },
-  { id: "selection-forth", key: "shift+B", words: "The selection after this one", run: () => stepSelection("forth") },
-  { id: "mark", key: "M", words: "Set a mark here", run: () => askMark() },
-  { id: "hide", key: "H", words: "Hide the picked parts, or show all", run: () => toggleHiddenPicked() },
-  { id: "pick-all", key: "mod+A", words: "Pick everything visible", run: pickAll },
-  { id: "undo", key: "mod+Z", words: "Undo", run: () => void stepBench("undo") },
-  { id: "redo", key: "mod+shift+Z", words: "Redo", run: () => void stepBench("redo") },
-  { id: "redo-too", key: "mod+Y", words: "Redo, by another key", run: () => void stepBench("redo") },
+  { id: "next-panes", key: "X", words: "Both panes, Form alone, Sheet alone", run: ({ bench }) => cyclePanes(bench) },
+  {
+    id: "selection-back",
+    key: "B",
+    words: "The selection before this one",
+    run: ({ bench }) => stepSelection(bench, "back"),
+  },
+  {
+    id: "selection-forth",
+    key: "shift+B",
+    words: "The selection after this one",
+    run: ({ bench }) => stepSelection(bench, "forth"),
+  },
+  { id: "mark", key: "M", words: "Set a mark here", run: (session) => askMark(session) },
+  { id: "hide", key: "H", words: "Hide the picked parts, or show all", run: ({ bench }) => toggleHiddenPicked(bench) },
+  { id: "pick-all", key: "mod+A", words: "Pick everything visible", run: ({ bench }) => pickAll(bench) },
+  { id: "undo", key: "mod+Z", words: "Undo", run: (session) => void stepBench(session, "undo") },
+  { id: "redo", key: "mod+shift+Z", words: "Redo", run: (session) => void stepBench(session, "redo") },
+  { id: "redo-too", key: "mod+Y", words: "Redo, by another key", run: (session) => void stepBench(session, "redo") },
+  { id: "theme", words: "Theme: dark, or light again", run: toggleTheme },
   { id: "tray", words: "Tray: show it, or put it away", run: toggleTray },
   { id: "keys", key: "shift+?", words: "Keys: look them up, or change them", run: () => showKeys(ACTIONS) },
   {
     id: "stop",
     key: "Escape",
-    words: "Stop the work, or pick nothing",
-    run: () => (useBench.getState().jobs.length ? stopLastJob() : clearPicked()),
+    words: "Stop the work, put the tool away, or pick nothing",
+    run: letGo,
   },
 ];
 
-export function cyclePanes(): void {
+export function cyclePanes(bench: Bench): void {
   const order = ["both", "form", "sheet"] as const;
-  const { panes } = useBench.getState();
-  useBench.setState({ panes: order[(order.indexOf(panes) + 1) % order.length]! });
+  const { panes } = bench.getState();
+  bench.setState({ panes: order[(order.indexOf(panes) + 1) % order.length]! });
 }
 
 /** Everything that can be asked for by name or by key. Keys are held against the key's letter wherever it sits. */
 export const ACTIONS: readonly Command[] = [
-  ...OPERATIONS.filter((op) => op.kind !== "measure").map((op) => ({
-    id: op.id,
-    words: op.title,
-    about: op.about,
-    ...(op.key ? { key: op.key } : {}),
-    ...(op.fits ? { fits: op.fits, short: shortTitle(op) } : {}),
-    run: () => runOrAsk(op),
-  })),
+  ...OPERATIONS.filter((op) => op.kind !== "measure").map(
+    (op): Command => ({
+      id: op.id,
+      words: op.title,
+      about: op.about,
+      ...(op.key ? { key: op.key } : {}),
+      ...(op.fits ? { fits: op.fits, short: shortTitle(op) } : {}),
+      run: (session) => runOrAsk(session, op),
+    }),
+  ),
+  ...TOOL_COMMANDS,
   ...COMMANDS,
 ];
 

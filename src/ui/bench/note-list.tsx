@@ -1,25 +1,16 @@
 "use client";
 
 import { Anchor, Button } from "@mantine/core";
-import type { ShapeId } from "@/core/layout/asset";
 import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { frameSelection, pickMany, setKind } from "../session/selection";
+import { lookAtShells } from "../session/selection";
+import { useSession } from "../session/session-context";
 import { shortTitle } from "./short-title";
-
-/** Picks the shells a note is about and frames them. */
-function pickShells(notes: readonly Note[]): void {
-  setKind("shells");
-  const items = new Map<ShapeId, Set<number>>();
-  for (const { shape, face } of notes.flatMap((n) => n.shells))
-    items.set(shape, (items.get(shape) ?? new Set<number>()).add(face));
-  pickMany(items, "replace");
-  frameSelection();
-}
 
 /** What could not be done: each line picks its shells; the repair is offered for all of them. */
 export function NoteList({ notes }: { notes: readonly Note[] }) {
+  const session = useSession();
   const offer = notes[0]?.offer === undefined ? undefined : operationById(notes[0].offer);
   return (
     <div style={{ marginTop: 8, fontSize: 12 }}>
@@ -31,7 +22,7 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
             size="xs"
             c="var(--bad)"
             ta="left"
-            onClick={() => pickShells([note])}
+            onClick={() => lookAtShells(session.bench, note.shells)}
           >
             {note.words}
           </Anchor>
@@ -44,8 +35,11 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
           variant="light"
           mt={6}
           onClick={() => {
-            pickShells(notes);
-            void runOperation(offer);
+            lookAtShells(
+              session.bench,
+              notes.flatMap((n) => n.shells),
+            );
+            void runOperation(session, offer);
           }}
         >
           {shortTitle(offer)} {notes.length > 1 ? "these" : "it"}

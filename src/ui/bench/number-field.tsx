@@ -20,8 +20,11 @@ export function NumberField(props: {
   value: number | undefined;
   change: (value: number | undefined) => void;
   onEnter: () => void;
+  /** The number after it, and how that takes the same value. */
+  neighbour?: string;
+  copyOn?: (value: number) => void;
 }) {
-  const { field, unit, value, change, onEnter } = props;
+  const { field, unit, value, change, onEnter, neighbour, copyOn } = props;
   /** What is being typed; null when it is not. */
   const [text, setText] = useState<string | null>(null);
   const shown = value === undefined ? "" : `${shownNumber(value)}${unit ? ` ${unit}` : ""}`;
@@ -36,6 +39,15 @@ export function NumberField(props: {
   };
   const press = (event: KeyboardEvent) => {
     if (event.key === "Enter" && take()) onEnter();
+    if (copyOn && event.altKey && event.key === "ArrowDown") {
+      event.preventDefault();
+      const now = read ?? value;
+      if (now === undefined || now === null || !take()) return;
+      copyOn(within(now, field));
+      const column = event.currentTarget.closest("section, [role=dialog]");
+      column?.querySelector<HTMLInputElement>(`input[aria-label="${neighbour}"]`)?.focus();
+      return;
+    }
     const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
     if (!by || read === null) return;
     event.preventDefault();
@@ -50,7 +62,7 @@ export function NumberField(props: {
       aria-label={field.title}
       inputMode="decimal"
       placeholder="as padding"
-      title={`${field.description}. ${HOW}`}
+      title={`${field.description}. ${HOW}${neighbour ? `. Alt ↓ copies it to ${neighbour}` : ""}`}
       value={text ?? shown}
       error={read === null}
       onFocus={(e) => e.currentTarget.select()}

@@ -3,9 +3,10 @@
 import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { AnyOperation } from "@/core/operations/operation";
-import { optionFields } from "@/core/operations/registry";
+import { type OptionField, optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { type Outcome, useBench, useBenchOf } from "../session/store";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
+import type { Outcome } from "../session/store";
 import classes from "./bench.module.css";
 import { keyWords } from "./key-choices";
 import { useKeyOf } from "./keys";
@@ -50,8 +51,16 @@ function Result({ outcome }: { outcome: Outcome }) {
   );
 }
 
+/** The number after a number that is told in the same unit. */
+function neighbourOf(field: OptionField, all: readonly OptionField[]): OptionField | undefined {
+  const isNumber = (f: OptionField) => f.kind === "number" && !f.choices;
+  if (!isNumber(field)) return undefined;
+  return all.slice(all.indexOf(field) + 1).find((f) => isNumber(f) && f.unit === field.unit);
+}
+
 /** One operation: what it does, what it will act on, its options, its button and its last result. */
 export function OperationCard({ op, head, main }: { op: AnyOperation; head: ReactNode; main: boolean }) {
+  const session = useSession();
   const state = useBenchOf(...SCOPE_KEYS, "outcomes", "jobs");
   const [open, setOpen] = useState(false);
   const fields = optionFields(op).filter((f) => !(f.name in (op.given ?? {})));
@@ -66,14 +75,20 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
     const files = await Promise.all(
       list.map(async (f) => ({ name: f.name, bytes: new Uint8Array(await f.arrayBuffer()) })),
     );
-    if (files.length) await runOperation(op, {}, files);
+    if (files.length) await runOperation(session, op, {}, files);
   };
   return (
     <section className={classes.card} aria-label={op.title} data-operation={op.id}>
       {head}
       <p title={op.about}>{words}</p>
       {shown.map((f) => (
-        <Field key={f.name} operation={op.id} field={f} onEnter={() => ready && void runOperation(op)} />
+        <Field
+          key={f.name}
+          operation={op.id}
+          field={f}
+          onEnter={() => ready && void runOperation(session, op)}
+          neighbour={neighbourOf(f, shown)}
+        />
       ))}
       {shown.length < fields.length && (
         <Anchor component="button" type="button" size="xs" c="dimmed" onClick={() => setOpen(true)}>
@@ -96,7 +111,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
           justify="space-between"
           variant={variant}
           disabled={busy}
-          onClick={() => void runOperation(op)}
+          onClick={() => void runOperation(session, op)}
           title={op.about}
           rightSection={key ? <Kbd size="xs">{keyWords(key)}</Kbd> : undefined}
         >

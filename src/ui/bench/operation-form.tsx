@@ -5,7 +5,8 @@ import { modals } from "@mantine/modals";
 import type { AnyOperation } from "@/core/operations/operation";
 import { optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { useBenchOf } from "../session/store";
+import type { BenchSession } from "../session/bench-session";
+import { SessionContext, useBenchOf, useSession } from "../session/session-context";
 import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
 
@@ -16,21 +17,29 @@ const fieldsLeft = (op: AnyOperation, preset: Preset) =>
   optionFields(op).filter((f) => !(f.name in { ...op.given, ...preset }));
 
 /** Runs an operation; one with options that stand in no stage shows them first. */
-export function runOrAsk(op: AnyOperation, preset: Preset = {}): void {
+export function runOrAsk(session: BenchSession, op: AnyOperation, preset: Preset = {}): void {
   if (op.heading !== undefined || !fieldsLeft(op, preset).length) {
-    void runOperation(op, preset);
+    void runOperation(session, op, preset);
     return;
   }
-  modals.open({ title: op.title, children: <OperationForm op={op} preset={preset} /> });
+  modals.open({
+    title: op.title,
+    children: (
+      <SessionContext value={session}>
+        <OperationForm op={op} preset={preset} />
+      </SessionContext>
+    ),
+  });
 }
 
 function OperationForm({ op, preset }: { op: AnyOperation; preset: Preset }) {
+  const session = useSession();
   const state = useBenchOf(...SCOPE_KEYS);
   if (!state.asset) return null;
   const { words, ready } = scopeWords(op, state);
   const done = () => {
     modals.closeAll();
-    void runOperation(op, preset);
+    void runOperation(session, op, preset);
   };
   return (
     <>

@@ -4,7 +4,8 @@ import { Button, Kbd } from "@mantine/core";
 import { IconChevronDown, IconChevronRight } from "@tabler/icons-react";
 import type { AnyOperation, Stage } from "@/core/operations/operation";
 import { operationsIn } from "@/core/operations/registry";
-import { keepOpen, openRow, useBenchOf } from "../session/store";
+import { useBenchOf, useSession } from "../session/session-context";
+import { keepOpen, openRow } from "../session/store";
 import { keyWords } from "./key-choices";
 import { useKeys } from "./keys";
 import { OperationCard } from "./operation-card";
@@ -40,6 +41,7 @@ export function OperationRows({ stage, heading, first }: { stage: Stage; heading
 }
 
 function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: string; open: boolean; kept: boolean }) {
+  const { bench } = useSession();
   const key = useKeys().get(op.id);
   const shown = open || kept;
   const row = (
@@ -51,9 +53,9 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
       aria-keyshortcuts={key}
       title={op.about}
       onClick={() => {
-        if (kept) keepOpen(op.id, false);
-        if (open) openRow(place, null);
-        else if (!kept) openRow(place, op.id);
+        if (kept) keepOpen(bench, op.id, false);
+        if (open) openRow(bench, place, null);
+        else if (!kept) openRow(bench, place, op.id);
       }}
     >
       {shown ? <IconChevronDown size={13} /> : <IconChevronRight size={13} />}
@@ -71,7 +73,7 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
         color={kept ? undefined : "gray"}
         aria-pressed={kept}
         title="A card that is kept open stays when another row is opened"
-        onClick={() => keepOpen(op.id, !kept)}
+        onClick={() => keepOpen(bench, op.id, !kept)}
       >
         {kept ? "kept open" : "keep open"}
       </Button>

@@ -5,7 +5,7 @@ import type { Asset } from "@/core/layout/asset";
 import type { Rules } from "@/core/layout/rules";
 import type { OptionField } from "@/core/operations/registry";
 import { setOption } from "../session/actions";
-import { useBench } from "../session/store";
+import { useBench, useSession } from "../session/session-context";
 import classes from "./bench.module.css";
 import { NumberField } from "./number-field";
 
@@ -17,11 +17,19 @@ function initialOf({ from, name, initial }: OptionField, { unit, tiles, rules }:
 }
 
 /** One option of an operation, as set in the cards. */
-export function Field({ operation, field, onEnter }: { operation: string; field: OptionField; onEnter: () => void }) {
+export function Field(props: {
+  operation: string;
+  field: OptionField;
+  onEnter: () => void;
+  /** The number after this one that it can be copied to. */
+  neighbour?: OptionField | undefined;
+}) {
+  const { operation, field, onEnter, neighbour } = props;
+  const session = useSession();
   const asset = useBench((s) => s.asset!);
   const given = useBench((s) => s.options[operation]?.[field.name]);
   const value = given ?? initialOf(field, asset);
-  const change = (v: unknown) => setOption(operation, field.name, v);
+  const change = (v: unknown) => setOption(session, operation, field.name, v);
   if (field.kind === "boolean")
     return (
       <Checkbox
@@ -60,6 +68,10 @@ export function Field({ operation, field, onEnter }: { operation: string; field:
           value={value as number | undefined}
           change={change}
           onEnter={onEnter}
+          {...(neighbour && {
+            neighbour: neighbour.title,
+            copyOn: (v: number) => setOption(session, operation, neighbour.name, v),
+          })}
         />
       )}
     </div>

@@ -3,6 +3,7 @@
 import { Kbd } from "@mantine/core";
 import { Spotlight } from "@mantine/spotlight";
 import { useMemo } from "react";
+import { useSession } from "../session/session-context";
 import { keyWords } from "./key-choices";
 import { ACTIONS, useKeys } from "./keys";
 
@@ -13,6 +14,7 @@ const leaveField = (): void => {
 
 /** Every operation and command by name. */
 export function Palette() {
+  const session = useSession();
   const keys = useKeys();
   const actions = useMemo(
     () =>
@@ -21,9 +23,9 @@ export function Palette() {
         label: words,
         ...(about ? { description: about } : {}),
         rightSection: keys.has(id) ? <Kbd size="xs">{keyWords(keys.get(id)!)}</Kbd> : undefined,
-        onClick: run,
+        onClick: () => run(session),
       })),
-    [keys],
+    [keys, session],
   );
   return (
     <Spotlight

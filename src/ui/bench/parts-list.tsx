@@ -46,7 +46,8 @@ import { layoutOf } from "@/core/operations/scope";
 import { count } from "@/core/operations/words";
 import { refreshLikeness, runOperation } from "../session/actions";
 import { isolate, selectParts, setHidden } from "../session/selection";
-import { useBench, useBenchOf } from "../session/store";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
+import type { Bench } from "../session/store";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { type PartRow, partRows, rowsBetween } from "./part-rows";
@@ -55,23 +56,24 @@ import { type PartRow, partRows, rowsBetween } from "./part-rows";
 const LABEL_COLORS = ["transparent", "#8e2449", "#c98a1b", "#55794a", "#1e7f86", "#2e3a87", "#6b4a35"];
 
 /** Picks rows: the parts as such, and what they hold in the kind that is being picked. */
-function pickRows(ids: readonly PartId[], mode: "replace" | "add" | "remove"): void {
-  const { rows } = useBench.getState();
+function pickRows(bench: Bench, ids: readonly PartId[], mode: "replace" | "add" | "remove"): void {
+  const { rows } = bench.getState();
   const next = new Set(mode === "replace" ? [] : rows);
   for (const id of ids) {
     if (mode === "remove") next.delete(id);
     else next.add(id);
   }
-  selectParts(next);
+  selectParts(bench, next);
 }
 
 function RowMenu({ part }: { part: Part }) {
+  const session = useSession();
   const { rows, asset } = useBenchOf("rows", "asset");
   const shape = placedShape(asset!, part.shape);
   // The menu of a picked row means all picked rows; that of another means that row.
   const act = (op: AnyOperation, options: Record<string, unknown> = {}) => {
-    if (!rows.has(part.id)) pickRows([part.id], "replace");
-    void runOperation(op, options);
+    if (!rows.has(part.id)) pickRows(session.bench, [part.id], "replace");
+    void runOperation(session, op, options);
   };
   return (
     <Menu position="right-start" withinPortal>
@@ -152,6 +154,8 @@ function PartLine({
   alike: number;
   rows: readonly PartRow[];
 }) {
+  const session = useSession();
+  const { bench } = session;
   const { asset, set, hidden, rows: pickedRows, picked } = useBenchOf("asset", "set", "hidden", "rows", "picked");
   const gone = hidden.has(part.id);
   const shape = placedShape(asset!, part.shape);
@@ -161,9 +165,9 @@ function PartLine({
   const isPicked = pickedRows.size ? pickedRows.has(part.id) : picked.has(part.shape);
   const click = (e: React.MouseEvent) => {
     const last = [...pickedRows].at(-1);
-    if (e.shiftKey && last) pickRows(rowsBetween(rows, last, part.id), "add");
-    else if (e.ctrlKey || e.metaKey) pickRows([part.id], pickedRows.has(part.id) ? "remove" : "add");
-    else pickRows([part.id], e.shiftKey ? "add" : "replace");
+    if (e.shiftKey && last) pickRows(bench, rowsBetween(rows, last, part.id), "add");
+    else if (e.ctrlKey || e.metaKey) pickRows(bench, [part.id], pickedRows.has(part.id) ? "remove" : "add");
+    else pickRows(bench, [part.id], e.shiftKey ? "add" : "replace");
   };
   return (
     <div className={classes.row} data-picked={isPicked} data-gone={gone} style={{ paddingLeft: 10 + 12 * depth }}>
@@ -182,8 +186,8 @@ function PartLine({
         onDoubleClick={() =>
           askText("Rename", "Name", part.name, (name) => {
             if (!name || name === part.name) return;
-            pickRows([part.id], "replace");
-            void runOperation(renamePart, { name });
+            pickRows(bench, [part.id], "replace");
+            void runOperation(session, renamePart, { name });
           })
         }
       >
@@ -202,7 +206,7 @@ function PartLine({
             variant="subtle"
             color="gray"
             aria-label={`Isolate ${part.name}`}
-            onClick={() => isolate(new Set([part.id]))}
+            onClick={() => isolate(bench, new Set([part.id]))}
           >
             <IconFocusCentered size={14} />
           </ActionIcon>
@@ -213,7 +217,7 @@ function PartLine({
             variant="subtle"
             color="gray"
             aria-label={`${gone ? "Show" : "Hide"} ${part.name}`}
-            onClick={() => setHidden([part.id], !gone)}
+            onClick={() => setHidden(bench, [part.id], !gone)}
           >
             {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
           </ActionIcon>
@@ -232,6 +236,7 @@ function GroupLine({
   folded: boolean;
   fold: () => void;
 }) {
+  const { bench } = useSession();
   const hidden = useBench((s) => s.hidden);
   const ids = row.parts.map((p) => p.id);
   const gone = ids.every((id) => hidden.has(id));
@@ -250,7 +255,7 @@ function GroupLine({
       <button
         type="button"
         className={classes.label}
-        onClick={(e) => pickRows(ids, e.shiftKey || e.ctrlKey ? "add" : "replace")}
+        onClick={(e) => pickRows(bench, ids, e.shiftKey || e.ctrlKey ? "add" : "replace")}
       >
         <b>{row.name}</b>
       </button>
@@ -260,7 +265,7 @@ function GroupLine({
         variant="subtle"
         color="gray"
         aria-label={`${gone ? "Show" : "Hide"} group ${row.name}`}
-        onClick={() => setHidden(ids, !gone)}
+        onClick={() => setHidden(bench, ids, !gone)}
       >
         {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
       </ActionIcon>
@@ -280,6 +285,7 @@ function useMeshes(asset: Asset): readonly unknown[] {
 
 /** The parts of the asset as a tree: pick, show, hide, isolate, lock, name, group, search. Only what shows is drawn. */
 export function PartsList() {
+  const session = useSession();
   const asset = useBench((s) => s.asset)!;
   const [search, setSearch] = useState("");
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
@@ -288,7 +294,7 @@ export function PartsList() {
   const alike = useBench((s) => s.alike);
   const meshes = useMeshes(asset);
   // Dependencies on purpose: moving points or changing names makes no part like another
-  useEffect(() => void refreshLikeness(), [meshes]);
+  useEffect(() => void refreshLikeness(session), [meshes]);
   const list = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,

@@ -1,6 +1,6 @@
 import type { AnyOperation } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
-import { facesOfItems, itemsOfFaces } from "../session/selection";
+import { picksAs } from "../session/selection";
 import { type BenchState, countPicked } from "../session/store";
 
 /** What the words follow from. */
@@ -26,13 +26,11 @@ export function scopeWords(op: AnyOperation, state: ScopeState): { words: string
   if (!visible.length && !n) return { words: "Everything is hidden.", ready: false };
   if (!n) return { words: `Acts on everything visible: ${count(visible.length, "part")}.`, ready: visible.length > 0 };
   if (op.acts === "parts") return { words: `Acts on ${count(picked.size, "part")}.`, ready: true };
-  if (op.acts === "faces") {
-    let faces = 0;
-    for (const [part, items] of picked) faces += facesOfItems(asset!, set, part, items, kind).size;
-    return { words: `Acts on ${count(faces, "face")} on ${count(picked.size, "part")}.`, ready: true };
-  }
-  let shells = 0;
-  for (const [part, items] of picked)
-    shells += itemsOfFaces(asset!, set, part, facesOfItems(asset!, set, part, items, kind), "shells").size;
-  return { words: `Acts on ${count(shells, "shell")} on ${count(picked.size, "part")}.`, ready: true };
+  const kinds = op.acts === "faces" ? "faces" : "shells";
+  let touched = 0;
+  for (const [id, items] of picked) touched += picksAs(asset!, set, id, items, kind, kinds).size;
+  return {
+    words: `Acts on ${count(touched, op.acts === "faces" ? "face" : "shell")} on ${count(picked.size, "part")}.`,
+    ready: true,
+  };
 }

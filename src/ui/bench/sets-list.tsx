@@ -20,8 +20,8 @@ import {
   swapSets,
   textureSet,
 } from "@/core/operations/registry";
-import { runOperation, targetSet } from "../session/actions";
-import { useBench, useBenchOf } from "../session/store";
+import { runOperation } from "../session/actions";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { askText } from "./ask";
 import classes from "./bench.module.css";
 import { compareSets } from "./compare";
@@ -49,15 +49,16 @@ function setFigures(asset: Asset, set: UvSetId): { shells: number; laid: number 
 }
 
 function SetMenu({ index }: { index: number }) {
+  const session = useSession();
   const asset = useBench((s) => s.asset)!;
   const info = asset.sets[index]!;
   const act = (op: AnyOperation, options: Record<string, unknown> = {}) => {
-    targetSet(info.id);
-    void runOperation(op, options);
+    session.target(info.id);
+    void runOperation(session, op, options);
   };
   const ask = (op: AnyOperation) => {
-    targetSet(info.id);
-    runOrAsk(op);
+    session.target(info.id);
+    runOrAsk(session, op);
   };
   const others = asset.sets.filter((_, i) => i !== index);
   return (
@@ -132,14 +133,15 @@ function SetMenu({ index }: { index: number }) {
 
 /** The UV sets: which is the target, what each is for and is written as; dragging one on another copies into it. */
 export function SetsList() {
+  const session = useSession();
   const { asset, set } = useBenchOf("asset", "set");
   const [over, setOver] = useState<string | null>(null);
   if (!asset) return null;
   const drop = (from: string, to: string) => {
     setOver(null);
     if (from === to || !asset.sets.some((s) => s.id === from)) return;
-    targetSet(from);
-    void runOperation(copyToSet, { other: to });
+    session.target(from);
+    void runOperation(session, copyToSet, { other: to });
   };
   return (
     <div className={classes.list}>
@@ -166,7 +168,7 @@ export function SetsList() {
               className={classes.label}
               aria-pressed={info.id === set}
               title={info.id === set ? "The target: edits go here" : "Make it the target"}
-              onClick={() => targetSet(info.id)}
+              onClick={() => session.target(info.id)}
             >
               <b>{info.name}</b>{" "}
               <Badge size="xs" variant="default">
@@ -192,16 +194,21 @@ export function SetsList() {
               "Add a UV set",
               "Name",
               `UV ${asset.sets.length + 1}`,
-              (name) => void runOperation(addSet, { name }),
+              (name) => void runOperation(session, addSet, { name }),
             )
           }
         >
           Add
         </Button>
-        <Button size="compact-xs" variant="default" onClick={() => runOrAsk(packedSet)}>
+        <Button size="compact-xs" variant="default" onClick={() => runOrAsk(session, packedSet)}>
           Packed beside…
         </Button>
-        <Button size="compact-xs" variant="default" disabled={asset.sets.length < 2} onClick={compareSets}>
+        <Button
+          size="compact-xs"
+          variant="default"
+          disabled={asset.sets.length < 2}
+          onClick={() => compareSets(session)}
+        >
           Compare
         </Button>
       </Group>

@@ -37,6 +37,11 @@ describe("the table of shells", () => {
     expect(byArea).toEqual([...byArea].sort((a, b) => b - a));
     const names = sortedLines(lines(), { by: "name", down: false }).map((l) => l.name);
     expect(names.map((n) => n.split(" ").at(-1))).toEqual(["1", "2", "3"]);
+    const byMaterial = sortedLines(
+      lines().map((l, i) => ({ ...l, material: ["brass", null, "clay"][i]! })),
+      { by: "material", down: true },
+    );
+    expect(byMaterial.map((l) => l.material)).toEqual(["clay", "brass", null]);
     const [first, ...rest] = lines();
     const holed = [{ ...first!, stretch: null }, ...rest];
     for (const down of [true, false]) expect(sortedLines(holed, { by: "stretch", down }).at(-1)!.stretch).toBeNull();

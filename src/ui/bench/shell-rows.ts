@@ -1,9 +1,9 @@
 import { findingsOf } from "@/core/check/findings";
 import type { Measures } from "@/core/check/measure";
-import { type Asset, placedShape, type ShapeId, type UvSetId } from "@/core/layout/asset";
+import { type Asset, placedShape, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
 import type { FindingKind } from "@/core/layout/rules";
-import { tint, toHex } from "@/core/layout/tints";
+import { shellTint, toHex } from "@/core/layout/tints";
 import { layoutOf } from "@/core/operations/scope";
 
 /** One shell as the table shows it. */
@@ -18,9 +18,16 @@ export interface ShellLine extends ShellRef {
   readonly density: number | null;
   readonly stretch: number | null;
   readonly area: number | null;
+  /** Degrees by which up on the model is turned away from v, and the number of its tile. */
+  readonly turn: number | null;
+  readonly tile: number | null;
+  /** Of its least face. */
+  readonly material: string | null;
   /** What was found of it. */
   readonly kinds: readonly FindingKind[];
 }
+
+type Figures = Pick<ShellLine, "density" | "stretch" | "area" | "turn" | "tile">;
 
 const keyOf = ({ shape, face }: ShellRef): string => `${shape}/${face}`;
 
@@ -32,16 +39,8 @@ export function shellLines(asset: Asset, set: UvSetId, m: Measures): ShellLine[]
       const key = keyOf(shell);
       kinds.set(key, [...(kinds.get(key) ?? []), finding.kind]);
     }
-  // Tints are counted over all shapes, as the panes do.
-  const first = new Map<ShapeId, number>();
-  let shells = 0;
-  for (const part of asset.parts) {
-    if (first.has(part.shape)) continue;
-    first.set(part.shape, shells);
-    const shape = asset.shapes.get(part.shape)!;
-    shells += structureOf(shape.mesh, layoutOf(shape, set)).shellCount;
-  }
-  const line = (ref: ShellRef, figures: Pick<ShellLine, "density" | "stretch" | "area">): ShellLine[] => {
+  const placeOf = new Map(shapesOf(asset).map((s, i) => [s.id, i]));
+  const line = (ref: ShellRef, figures: Figures): ShellLine[] => {
     const shape = asset.shapes.get(ref.shape);
     // Figures come a moment after the edit: what was cut up meanwhile is on its way.
     const place = shape && shellNamed(structureOf(shape.mesh, layoutOf(shape, set)), ref.face);
@@ -49,17 +48,21 @@ export function shellLines(asset: Asset, set: UvSetId, m: Measures): ShellLine[]
     const { shape: id, face } = ref;
     const key = keyOf(ref);
     const of = placedShape(asset, id).name;
-    const own = { shape: id, face, key, of, place: place + 1, name: `${of} ${place + 1}` };
-    return [{ ...own, color: toHex(tint(first.get(id)! + place)), kinds: kinds.get(key) ?? [], ...figures }];
+    const material = asset.materials[shape!.mesh.faceMaterial[face]!]?.name ?? null;
+    const own = { shape: id, face, key, of, place: place + 1, name: `${of} ${place + 1}`, material };
+    return [{ ...own, color: toHex(shellTint(placeOf.get(id)!, place)), kinds: kinds.get(key) ?? [], ...figures }];
   };
   return [
-    ...m.perShell.flatMap((s) => line(s, { density: s.density, stretch: s.energy, area: s.area })),
-    ...m.unmapped.flatMap((s) => line(s, { density: null, stretch: null, area: null })),
+    ...m.perShell.flatMap((s) =>
+      line(s, { density: s.density, stretch: s.energy, area: s.area, turn: s.turn, tile: s.tile }),
+    ),
+    ...m.unmapped.flatMap((s) => line(s, { density: null, stretch: null, area: null, turn: null, tile: null })),
   ];
 }
 
-export const COLUMNS = ["name", "density", "stretch", "area"] as const;
-export type ShellColumn = (typeof COLUMNS)[number];
+export const FIGURES = ["density", "stretch", "area", "turn", "tile", "material"] as const;
+export type ShellFigure = (typeof FIGURES)[number];
+export type ShellColumn = "name" | ShellFigure;
 export interface ShellSort {
   readonly by: ShellColumn;
   readonly down: boolean;
@@ -70,11 +73,10 @@ const order = new Intl.Collator("en", { numeric: true });
 /** Lines sorted by a column; shells without the figure come last either way. */
 export function sortedLines(lines: readonly ShellLine[], { by, down }: ShellSort): ShellLine[] {
   const turn = down ? -1 : 1;
-  if (by === "name") return [...lines].sort((a, b) => turn * order.compare(a.name, b.name));
   return [...lines].sort((a, b) => {
     const [x, y] = [a[by], b[by]];
     if (x === null || y === null) return Number(x === null) - Number(y === null);
-    return turn * (x - y);
+    return turn * (typeof x === "number" ? x - (y as number) : order.compare(x, y as string));
   });
 }
 

@@ -1,20 +1,23 @@
 "use client";
 
-import { TextInput } from "@mantine/core";
-import { IconSearch } from "@tabler/icons-react";
+import { ActionIcon, Menu, TextInput } from "@mantine/core";
+import { IconDots, IconSearch } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, useMemo, useRef, useState } from "react";
-import type { ShapeId, Unit } from "@/core/layout/asset";
+import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from "react";
+import type { Unit } from "@/core/layout/asset";
 import type { FindingKind } from "@/core/layout/rules";
 import { count } from "@/core/operations/words";
-import { frameSelection, type PickMode, pickMany, setKind } from "../session/selection";
-import { useBench, useBenchOf } from "../session/store";
-import bench from "./bench.module.css";
+import { frameSelection, pickShells } from "../session/selection";
+import { useBenchOf, useSession } from "../session/session-context";
+import type { Bench } from "../session/store";
+import styles from "./bench.module.css";
+import { figureWords, toggleFigure, useShellFigures } from "./shell-figures";
 import {
-  COLUMNS,
+  FIGURES,
   filteredLines,
   kindsOf,
   type ShellColumn,
+  type ShellFigure,
   type ShellLine,
   type ShellSort,
   shellLines,
@@ -24,18 +27,9 @@ import classes from "./shells-list.module.css";
 
 const LINE = 24;
 
-/** Picks shells by their lines, in both panes. */
-function pickLines(lines: readonly ShellLine[], mode: PickMode): void {
-  setKind("shells");
-  const items = new Map<ShapeId, Set<number>>();
-  for (const { shape, face } of lines) items.set(shape, (items.get(shape) ?? new Set<number>()).add(face));
-  pickMany(items, mode);
-}
-
-const pointAt = ({ shape, face }: ShellLine): void => {
-  if (useBench.getState().kind === "shells") useBench.setState({ hover: { shape, face, item: face } });
+const pointAt = (bench: Bench, { shape, face }: ShellLine): void => {
+  if (bench.getState().kind === "shells") bench.setState({ hover: { shape, face, item: face } });
 };
-const pointAway = (): void => useBench.setState({ hover: null });
 
 /** Every shell with its figures: sorted by any of them, filtered by words or by what was found; rows pick shells. */
 export function ShellsList() {
@@ -48,7 +42,7 @@ export function ShellsList() {
   // What was found and is mended is no reason for an empty list.
   const wanted = found && kinds.some(([k]) => k === found) ? found : null;
   const lines = useMemo(() => sortedLines(filteredLines(all, words, wanted), sort), [all, words, wanted, sort]);
-  if (!asset || !measures) return <p className={bench.none}>Measuring the shells…</p>;
+  if (!asset || !measures) return <p className={styles.none}>Measuring the shells…</p>;
   const isPicked = (l: ShellLine) => kind === "shells" && (picked.get(l.shape)?.has(l.face) ?? false);
   return (
     <>
@@ -77,22 +71,27 @@ export function ShellsList() {
           ))}
         </div>
       )}
-      <Heads sort={sort} unit={asset.unit} change={setSort} />
-      <Lines lines={lines} isPicked={isPicked} />
+      <Lines lines={lines} isPicked={isPicked}>
+        <Heads sort={sort} unit={asset.unit} change={setSort} />
+      </Lines>
     </>
   );
 }
 
 function Heads({ sort, unit, change }: { sort: ShellSort; unit: Unit; change: (sort: ShellSort) => void }) {
+  const { shown } = useShellFigures();
   const titles: Record<ShellColumn, string> = {
     name: "Shell",
     density: `px/${unit}`,
     stretch: "stretch",
     area: `${unit}²`,
+    turn: "turn",
+    tile: "tile",
+    material: "material",
   };
   return (
-    <div className={`${classes.grid} ${classes.heads}`}>
-      {COLUMNS.map((by) => {
+    <div className={`${classes.grid} ${classes.heads}`} style={columnsOf(shown)}>
+      {(["name", ...shown] as const).map((by) => {
         const own = sort.by === by;
         return (
           <button
@@ -108,13 +107,48 @@ function Heads({ sort, unit, change }: { sort: ShellSort; unit: Unit; change: (s
           </button>
         );
       })}
+      <Menu position="bottom-end" withinPortal closeOnItemClick={false}>
+        <Menu.Target>
+          <ActionIcon size="xs" variant="subtle" color="gray" aria-label="Which figures the table shows">
+            <IconDots size={12} />
+          </ActionIcon>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {FIGURES.map((f) => (
+            <Menu.CheckboxItem key={f} checked={shown.includes(f)} onChange={() => toggleFigure(f)}>
+              {ABOUT[f]}
+            </Menu.CheckboxItem>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
     </div>
   );
 }
 
-const figure = (x: number | null, show: (x: number) => string): string => (x === null ? "–" : show(x));
+const ABOUT: Readonly<Record<ShellFigure, string>> = {
+  density: "Density: texels to a unit",
+  stretch: "Stretch: 1 is none",
+  area: "Area on the model",
+  turn: "Turn: up on the model, away from v",
+  tile: "Tile",
+  material: "Material",
+};
 
-function Lines({ lines, isPicked }: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) => boolean }) {
+/** Pixels of the columns; the name takes what is left, and no less than it needs. */
+const [NAME, FIGURE, MATERIAL, MENU] = [84, 46, 72, 16];
+
+const columnsOf = (shown: readonly ShellFigure[]) => {
+  const widths = shown.map((f) => (f === "material" ? MATERIAL : FIGURE));
+  return {
+    gridTemplateColumns: `minmax(${NAME}px, 1fr) ${widths.map((w) => `${w}px`).join(" ")} ${MENU}px`,
+    minWidth: widths.reduce((a, b) => a + b + 2, NAME + MENU + 20),
+  };
+};
+
+function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) => boolean; children: ReactNode }) {
+  const { lines, isPicked, children } = props;
+  const { shown } = useShellFigures();
+  const { bench } = useSession();
   const scroller = useRef<HTMLDivElement>(null);
   /** The line picked last by itself: Shift picks from there, and arrow keys go on from there. */
   const anchor = useRef<string | null>(null);
@@ -129,11 +163,11 @@ function Lines({ lines, isPicked }: { lines: readonly ShellLine[]; isPicked: (l:
     if (!line) return;
     const from = lines.findIndex((l) => l.key === anchor.current);
     if (mode.shift && from >= 0) {
-      pickLines(lines.slice(Math.min(from, index), Math.max(from, index) + 1), "replace");
+      pickShells(bench, lines.slice(Math.min(from, index), Math.max(from, index) + 1), "replace");
       return;
     }
     anchor.current = line.key;
-    pickLines([line], mode.mod ? (isPicked(line) ? "remove" : "add") : "replace");
+    pickShells(bench, [line], mode.mod ? (isPicked(line) ? "remove" : "add") : "replace");
   };
   const step = (event: KeyboardEvent) => {
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -145,17 +179,18 @@ function Lines({ lines, isPicked }: { lines: readonly ShellLine[]; isPicked: (l:
     drawn.scrollToIndex(next);
   };
   return (
-    <div
-      className={bench.list}
-      ref={scroller}
-      role="listbox"
-      aria-label="Shells"
-      aria-multiselectable
-      tabIndex={0}
-      onKeyDown={step}
-      onMouseLeave={pointAway}
-    >
-      <div style={{ height: drawn.getTotalSize(), position: "relative" }}>
+    <div className={styles.list} ref={scroller}>
+      {children}
+      <div
+        className={classes.lines}
+        style={{ height: drawn.getTotalSize() }}
+        role="listbox"
+        aria-label="Shells"
+        aria-multiselectable
+        tabIndex={0}
+        onKeyDown={step}
+        onMouseLeave={() => bench.setState({ hover: null })}
+      >
         {drawn.getVirtualItems().map((item) => {
           const l = lines[item.index]!;
           return (
@@ -165,26 +200,28 @@ function Lines({ lines, isPicked }: { lines: readonly ShellLine[]; isPicked: (l:
               role="option"
               tabIndex={-1}
               className={`${classes.grid} ${classes.line}`}
-              style={{ height: LINE, transform: `translateY(${item.start}px)` }}
+              style={{ ...columnsOf(shown), height: LINE, transform: `translateY(${item.start}px)` }}
               aria-selected={isPicked(l)}
               data-found={l.kinds.length > 0}
               title={l.kinds.length ? `${l.name}: ${l.kinds.join(", ")}` : l.name}
               onClick={(e) => pickLine(item.index, { shift: e.shiftKey, mod: e.ctrlKey || e.metaKey })}
-              onDoubleClick={frameSelection}
-              onMouseEnter={() => pointAt(l)}
+              onDoubleClick={() => frameSelection(bench)}
+              onMouseEnter={() => pointAt(bench, l)}
             >
               <span className={classes.name}>
                 <span className={classes.chip} style={{ background: l.color }} />
                 <span className={classes.of}>{l.of}</span> {l.place}
               </span>
-              <span>{figure(l.density, (x) => x.toPrecision(3))}</span>
-              <span>{figure(l.stretch, (x) => x.toFixed(3))}</span>
-              <span>{figure(l.area, (x) => String(+x.toPrecision(3)))}</span>
+              {shown.map((f) => (
+                <span key={f} className={classes.figure}>
+                  {figureWords(l, f)}
+                </span>
+              ))}
             </button>
           );
         })}
       </div>
-      {!lines.length && <p className={bench.none}>No shell is called that.</p>}
+      {!lines.length && <p className={styles.none}>No shell is called that.</p>}
     </div>
   );
 }

@@ -2,7 +2,8 @@
 
 import { SegmentedControl } from "@mantine/core";
 import { refreshPast } from "../session/actions";
-import { type Side, useBench } from "../session/store";
+import { useBench, useSession } from "../session/session-context";
+import type { Side } from "../session/store";
 import classes from "./bench.module.css";
 import { HistoryList } from "./history-list";
 import { PartsList } from "./parts-list";
@@ -11,10 +12,11 @@ import { ShellsList } from "./shells-list";
 
 /** The left column: parts, shells, UV sets, or the history. */
 export function SidePanel() {
+  const session = useSession();
   const side = useBench((s) => s.side);
   const show = (next: Side) => {
-    useBench.setState({ side: next });
-    void refreshPast();
+    session.bench.setState({ side: next });
+    void refreshPast(session);
   };
   return (
     <aside className={classes.parts} aria-label="Parts, shells, sets, history">

@@ -3,12 +3,13 @@
 import { Button, Kbd } from "@mantine/core";
 import { spotlight } from "@mantine/spotlight";
 import Link from "next/link";
-import { useBench, useBenchOf } from "../session/store";
+import { useBenchOf, useSession } from "../session/session-context";
 import classes from "./stage-rail.module.css";
 import { STAGES_SHOWN } from "./stages";
 
 /** The stages in the order of the work, each with its own live figure. Nothing is locked. */
 export function StageRail() {
+  const { bench } = useSession();
   const state = useBenchOf("asset", "set", "summary", "measures", "faults", "stage");
   const { asset, summary, stage } = state;
   return (
@@ -28,7 +29,7 @@ export function StageRail() {
               type="button"
               className={classes.stop}
               aria-current={s.id === stage ? "step" : undefined}
-              onClick={() => useBench.setState({ stage: s.id })}
+              onClick={() => bench.setState({ stage: s.id })}
             >
               <b>{s.title}</b>
               <span data-tone={figure.tone}>{figure.words}</span>

@@ -7,8 +7,13 @@ import type { SelectionKind } from "@/core/operations/operation";
 import { count, elementWords } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
 import { setKind } from "../session/selection";
-import { countPicked, useBenchOf } from "../session/store";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
+import { countPicked } from "../session/store";
+import { boxTool } from "../tools/box-tool";
+import type { Tool } from "../tools/tool";
+import { toolNamed } from "../tools/tools";
 import classes from "./bench.module.css";
+import { ToolChoice } from "./tool-choice";
 
 const pickedWords = (n: number, kind: SelectionKind): string => (n ? elementWords(n, kind) : "Nothing picked");
 
@@ -19,7 +24,13 @@ const HINT: Record<SelectionKind, string> = {
   shells: "Drag the box in Sheet to move · knob turns · corner scales",
 };
 
+/** What the pointer does now. */
+const hintOf = (tool: Tool, kind: SelectionKind): string =>
+  tool === boxTool ? HINT[kind] : `${tool.about} Esc ends it.`;
+
 export function StatusLine() {
+  const session = useSession();
+  const { bench } = session;
   const { kind, picked, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
     "kind",
     "picked",
@@ -30,12 +41,13 @@ export function StatusLine() {
     "unsaved",
     "answers",
   );
+  const tool = toolNamed(useBench((s) => s.tool));
   return (
     <footer className={classes.status}>
       <SegmentedControl
         size="xs"
         value={kind}
-        onChange={(v) => setKind(v as SelectionKind)}
+        onChange={(v) => setKind(bench, v as SelectionKind)}
         aria-label="What is picked"
         data={[
           { value: "vertices", label: "Vertices" },
@@ -44,9 +56,10 @@ export function StatusLine() {
           { value: "shells", label: "Shells" },
         ]}
       />
+      <ToolChoice />
       <b data-testid="picked">{pickedWords(countPicked(picked), kind)}</b>
       <span className={classes.words} role="status" data-tone={message?.tone} title={message?.words}>
-        {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : HINT[kind]}
+        {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : hintOf(tool, kind)}
       </span>
       <span className={classes.push} />
       {jobs.map((job) => (
@@ -66,7 +79,7 @@ export function StatusLine() {
           color="gray"
           aria-label="Undo"
           disabled={!history?.undo}
-          onClick={() => void stepBench("undo")}
+          onClick={() => void stepBench(session, "undo")}
         >
           <IconArrowBackUp size={16} />
         </ActionIcon>
@@ -78,7 +91,7 @@ export function StatusLine() {
           color="gray"
           aria-label="Redo"
           disabled={!history?.redo}
-          onClick={() => void stepBench("redo")}
+          onClick={() => void stepBench(session, "redo")}
         >
           <IconArrowForwardUp size={16} />
         </ActionIcon>

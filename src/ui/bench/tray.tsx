@@ -2,7 +2,8 @@
 
 import { ActionIcon, Button, Kbd } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
-import { countPicked, useBenchOf } from "../session/store";
+import { useBenchOf, useSession } from "../session/session-context";
+import { countPicked } from "../session/store";
 import { keyWords } from "./key-choices";
 import { ACTIONS, useKeys } from "./keys";
 import classes from "./tray.module.css";
@@ -15,6 +16,7 @@ import { toggleTray, useTray } from "./tray-choice";
 export function Tray() {
   const shown = useTray((s) => s.shown);
   const { kind, picked } = useBenchOf("kind", "picked");
+  const session = useSession();
   const keys = useKeys();
   if (!shown) return null;
   const fitting = countPicked(picked) ? ACTIONS.filter((a) => a.fits?.includes(kind)) : [];
@@ -28,7 +30,7 @@ export function Tray() {
           color="gray"
           c="inherit"
           title={a.about ?? a.words}
-          onClick={a.run}
+          onClick={() => a.run(session)}
         >
           {a.short}
           {keys.has(a.id) && (

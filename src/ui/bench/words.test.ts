@@ -3,10 +3,11 @@ import { measure } from "@/core/check/measure";
 import { summaryOf } from "@/core/check/summary";
 import { type Asset, shapesOf } from "@/core/layout/asset";
 import { OPERATIONS, operationById, operationsIn, optionFields } from "@/core/operations/registry";
+import { ElementSet } from "@/core/select/element-set";
 import { laidOut } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { marketCart } from "../../../demo/models/market-cart";
-import { BRIEF_PAGES, useBench } from "../session/store";
+import { type BenchState, BRIEF_PAGES, newBench } from "../session/store";
 import { ACTIONS } from "./keys";
 import { scopeWords } from "./scope-words";
 import { lengthWords, percent, STAGES_SHOWN } from "./stages";
@@ -17,12 +18,7 @@ beforeAll(async () => {
 });
 
 /** The state of the bench with the cart on it. */
-const state = (more: Partial<ReturnType<typeof useBench.getState>> = {}) => ({
-  ...useBench.getInitialState(),
-  asset: cart,
-  set: "s1",
-  ...more,
-});
+const state = (more: Partial<BenchState> = {}) => newBench({ asset: cart, set: "s1", ...more }).getState();
 
 describe("the stages", () => {
   it("show every operation that has a heading, those of Brief on its pages, with options that they have", () => {
@@ -95,11 +91,11 @@ describe("what an operation would act on", () => {
   it("is said before it is done, and that something must be picked where it must", () => {
     expect(words("unfold")).toEqual({ words: `Acts on everything visible: ${cart.parts.length} parts.`, ready: true });
     expect(words("cut").ready).toBe(false);
-    expect(words("cut", { kind: "edges", picked: new Map([[shape(), new Set([1, 2])]]) })).toEqual({
+    expect(words("cut", { kind: "edges", picked: new Map([[shape(), ElementSet.of(100, [1, 2])]]) })).toEqual({
       words: "Acts on 2 edges on 1 part.",
       ready: true,
     });
-    expect(words("unfold", { kind: "faces", picked: new Map([[shape(), new Set([0])]]) }).words).toBe(
+    expect(words("unfold", { kind: "faces", picked: new Map([[shape(), ElementSet.of(100, [0])]]) }).words).toBe(
       "Acts on 1 shell on 1 part.",
     );
     expect(words("split-off").ready).toBe(false);

@@ -3,9 +3,10 @@
 import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
 import { optionFields, setResolution } from "@/core/operations/registry";
-import { runOperation, targetSet } from "../session/actions";
+import { runOperation } from "../session/actions";
 import { frameAll, frameSelection } from "../session/selection";
-import { countPicked, useBench, useBenchOf, type View } from "../session/store";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
+import { countPicked, type View } from "../session/store";
 import classes from "./pane.module.css";
 
 const LABELS: ReadonlyArray<{ value: View; label: string }> = [
@@ -17,6 +18,7 @@ const LABELS: ReadonlyArray<{ value: View; label: string }> = [
 
 /** The UV set that edits go to: always in view, and chosen here. */
 function TargetSet() {
+  const session = useSession();
   const { asset, set } = useBenchOf("asset", "set");
   if (!asset) return null;
   return (
@@ -28,13 +30,14 @@ function TargetSet() {
       allowDeselect={false}
       data={asset.sets.map((s) => ({ value: s.id, label: s.name }))}
       value={set}
-      onChange={(id) => id && targetSet(id)}
+      onChange={(id) => id && session.target(id)}
     />
   );
 }
 
 /** Texels that the tiles have: what gaps and densities are told in, always in view and chosen here. */
 function Resolution() {
+  const session = useSession();
   const tiles = useBench((s) => s.asset?.tiles);
   if (!tiles) return null;
   const field = optionFields(setResolution).find((f) => f.name === "resolution")!;
@@ -49,13 +52,14 @@ function Resolution() {
       allowDeselect={false}
       data={choices.map((c) => ({ value: String(c), label: `${c} px` }))}
       value={String(tiles.resolution)}
-      onChange={(v) => v && void runOperation(setResolution, { resolution: Number(v), tile: 0 })}
+      onChange={(v) => v && void runOperation(session, setResolution, { resolution: Number(v), tile: 0 })}
     />
   );
 }
 
 /** How often the swatch stands across a tile: once, and every cell has a name of its own. */
 function SwatchRepeats() {
+  const { bench } = useSession();
   const repeats = useBench((s) => s.swatchRepeats);
   return (
     <Select
@@ -66,13 +70,14 @@ function SwatchRepeats() {
       allowDeselect={false}
       data={[1, 2, 4, 8].map((n) => ({ value: String(n), label: `${8 * n} cells` }))}
       value={String(repeats)}
-      onChange={(v) => v && useBench.setState({ swatchRepeats: Number(v) })}
+      onChange={(v) => v && bench.setState({ swatchRepeats: Number(v) })}
     />
   );
 }
 
 /** A pane's name, figures and tools. */
 export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
+  const { bench } = useSession();
   const { view, wires, picked, measures } = useBenchOf("view", "wires", "picked", "measures");
   const gap = measures?.shellGapPx;
   return (
@@ -97,7 +102,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
               size="xs"
               data={[...LABELS]}
               value={view}
-              onChange={(v) => useBench.setState({ view: v as View })}
+              onChange={(v) => bench.setState({ view: v as View })}
               aria-label="What the faces show"
             />
             <Tooltip label="Wires">
@@ -105,7 +110,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
                 variant={wires ? "light" : "default"}
                 aria-label="Wires"
                 aria-pressed={wires}
-                onClick={() => useBench.setState({ wires: !wires })}
+                onClick={() => bench.setState({ wires: !wires })}
               >
                 <IconGridDots size={16} />
               </ActionIcon>
@@ -118,13 +123,13 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
                 variant="default"
                 aria-label="Frame what is picked"
                 disabled={!countPicked(picked)}
-                onClick={frameSelection}
+                onClick={() => frameSelection(bench)}
               >
                 <IconBoxModel2 size={16} />
               </ActionIcon>
             </Tooltip>
             <Tooltip label="Frame all">
-              <ActionIcon variant="default" aria-label="Frame all" onClick={frameAll}>
+              <ActionIcon variant="default" aria-label="Frame all" onClick={() => frameAll(bench)}>
                 <IconArrowsMaximize size={16} />
               </ActionIcon>
             </Tooltip>

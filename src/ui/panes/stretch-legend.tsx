@@ -1,7 +1,6 @@
 import { Group, NativeSelect } from "@mantine/core";
 import { STRETCH_KINDS, type StretchKind } from "@/core/check/triangle-stretch";
-import { remeasure } from "../session/actions";
-import { useBench, useBenchOf } from "../session/store";
+import { useBenchOf, useSession } from "../session/session-context";
 import classes from "./pane.module.css";
 
 const WORDS: Record<StretchKind, string> = { area: "area", angle: "angles", both: "the larger of both" };
@@ -9,10 +8,12 @@ const LIMITS = [1.05, 1.1, 1.25, 1.5, 2, 4];
 
 /** The stretch scale with its numbers, always in view while stretch is; what it shows and how far it reaches. */
 export function StretchLegend() {
+  const session = useSession();
+  const { bench } = session;
   const { stretchKind, stretchLimit } = useBenchOf("stretchKind", "stretchLimit");
   const show = (kind: StretchKind) => {
-    useBench.setState({ stretchKind: kind });
-    remeasure();
+    bench.setState({ stretchKind: kind });
+    session.measure();
   };
   return (
     <div className={classes.legend}>
@@ -30,7 +31,7 @@ export function StretchLegend() {
           size="xs"
           aria-label="Limit of the stretch view"
           value={String(stretchLimit)}
-          onChange={(e) => useBench.setState({ stretchLimit: Number(e.currentTarget.value) })}
+          onChange={(e) => bench.setState({ stretchLimit: Number(e.currentTarget.value) })}
           data={LIMITS.map((x) => ({ value: String(x), label: `× ${x}` }))}
         />
       </Group>

@@ -1,50 +1,36 @@
-import { useElementSize } from "@mantine/hooks";
-import type { SheetView } from "./sheet-view";
+import type { SheetCamera } from "../stage/sheet-camera";
+import classes from "./pane.module.css";
+import { useSheetPlaces } from "./sheet-handles";
+
+/** Tiles that are drawn at most; from further away than that they would be dust. */
+const MOST_TILES = 120;
 
 /** Tiles with borders and numbers, and a grid of eighths, drawn under the layout. */
-export function TileGrid({ view }: { view: SheetView }) {
-  const { ref, width, height } = useElementSize();
-  const x = (u: number) => width / 2 + (u - view.u) * view.scale;
-  const y = (v: number) => height / 2 - (v - view.v) * view.scale;
-  const [u0, u1] = [Math.floor(view.u - width / 2 / view.scale), Math.ceil(view.u + width / 2 / view.scale)];
-  const [v0, v1] = [Math.floor(view.v - height / 2 / view.scale), Math.ceil(view.v + height / 2 / view.scale)];
+export function TileGrid({ eye }: { eye: SheetCamera }) {
+  const { view, x, y } = useSheetPlaces(eye);
+  const { width, height, scale } = view;
+  const [u0, u1] = [Math.floor(view.u - width / 2 / scale), Math.ceil(view.u + width / 2 / scale)];
+  const [v0, v1] = [Math.floor(view.v - height / 2 / scale), Math.ceil(view.v + height / 2 / scale)];
   const tiles: Array<[number, number]> = [];
-  if ((u1 - u0) * (v1 - v0) <= 120)
+  if ((u1 - u0) * (v1 - v0) <= MOST_TILES)
     for (let v = Math.max(0, v0); v < v1; v++)
       for (let u = Math.max(0, u0); u < Math.min(10, u1); u++) tiles.push([u, v]);
-  const eighths = view.scale > 160;
   return (
-    <div ref={ref} style={{ position: "absolute", inset: 0 }}>
-      <svg width={width} height={height} aria-hidden>
-        {tiles.map(([u, v]) => (
-          <g key={`${u},${v}`}>
-            <rect
-              x={x(u)}
-              y={y(v + 1)}
-              width={view.scale}
-              height={view.scale}
-              fill={u === 0 && v === 0 ? "var(--card)" : "none"}
-              stroke="#b9ad95"
-              strokeWidth={u === 0 && v === 0 ? 1.4 : 0.6}
-            />
-            {eighths &&
-              u === 0 &&
-              v === 0 &&
-              [1, 2, 3, 4, 5, 6, 7].map((k) => (
-                <path
-                  key={k}
-                  d={`M${x(k / 8)} ${y(0)}V${y(1)}M${x(0)} ${y(k / 8)}H${x(1)}`}
-                  stroke="var(--line)"
-                  strokeWidth={k === 4 ? 0.9 : 0.45}
-                  fill="none"
-                />
-              ))}
-            <text x={x(u) + 4} y={y(v + 1) - 5} fontSize={11} fontWeight={600} fill="var(--quiet)">
-              {1001 + u + 10 * v}
-            </text>
-          </g>
-        ))}
-      </svg>
-    </div>
+    <svg className={classes.grid} width={width} height={height} aria-hidden>
+      {tiles.map(([u, v]) => (
+        <g key={`${u},${v}`}>
+          <rect x={x(u)} y={y(v + 1)} width={scale} height={scale} data-first={u === 0 && v === 0} />
+          {scale > 160 &&
+            u === 0 &&
+            v === 0 &&
+            [1, 2, 3, 4, 5, 6, 7].map((k) => (
+              <path key={k} d={`M${x(k / 8)} ${y(0)}V${y(1)}M${x(0)} ${y(k / 8)}H${x(1)}`} data-half={k === 4} />
+            ))}
+          <text x={x(u) + 4} y={y(v + 1) - 5}>
+            {1001 + u + 10 * v}
+          </text>
+        </g>
+      ))}
+    </svg>
   );
 }

@@ -19,7 +19,6 @@ import type { HistoryStep } from "@/wire/requests";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { BenchSession } from "./bench-session";
 import { type Appended, NoAnswer, type savingServer, VersionConflict } from "./remote";
-import { useBench } from "./store";
 
 // One opened asset as the page holds it, over the real host and a server that keeps what it is sent. The server may be
 // slow, refuse, be changed by another tab, not answer, or answer and have the answer lost.
@@ -144,7 +143,8 @@ function startWorker(): DocumentWorker {
 
 let first: Asset;
 const print = (asset: Asset): string => fileKey(encodeAsset(asset));
-const onTable = () => useBench.getState();
+/** What is shown of an opened asset. */
+const shownOf = (session: BenchSession) => session.bench.getState();
 
 async function opened(id = "a") {
   first ??= await laidOut(paperLantern());
@@ -157,7 +157,7 @@ async function opened(id = "a") {
 
 /** Moves one shell of the first shape. */
 const move = (session: BenchSession, du: number, shell = 0) => {
-  const asset = onTable().asset!;
+  const asset = shownOf(session).asset!;
   const shape = shapesOf(asset)[0]!;
   const s = structureOf(shape.mesh, shape.layouts.get("s1")!);
   return session.edit("Move", "move", { du }, picking(asset, "shells", [shellName(s, shell as Shell)]));
@@ -167,11 +167,12 @@ const redo = (session: BenchSession) => session.step("redo", "Redo", (h) => h.re
 
 /** Lets everything that is on its way arrive. */
 async function settle(session: BenchSession): Promise<void> {
-  await vi.waitFor(() => expect(session.isUnsaved || onTable().jobs.length > 0).toBe(false), { timeout: 20_000 });
+  await vi.waitFor(() => expect(session.isUnsaved || shownOf(session).jobs.length > 0).toBe(false), {
+    timeout: 20_000,
+  });
 }
 
 beforeEach(() => {
-  useBench.setState(useBench.getInitialState(), true);
   workers.length = 0;
 });
 
@@ -183,14 +184,14 @@ describe("one opened asset", () => {
       answer = resolve;
     });
     await move(session, 0.25);
-    expect(print(onTable().asset!)).not.toBe(print(server.asset));
-    expect(onTable()).toMatchObject({ unsaved: 1, answers: true });
+    expect(print(shownOf(session).asset!)).not.toBe(print(server.asset));
+    expect(shownOf(session)).toMatchObject({ unsaved: 1, answers: true });
     await move(session, 0.25);
-    expect(onTable().unsaved).toBe(2);
+    expect(shownOf(session).unsaved).toBe(2);
     answer();
     await settle(session);
-    expect(onTable().unsaved).toBe(0);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(shownOf(session).unsaved).toBe(0);
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
     expect(server.states).toHaveLength(3);
   });
 
@@ -201,12 +202,12 @@ describe("one opened asset", () => {
       answer = resolve;
     });
     await move(session, 0.25);
-    for (const job of onTable().jobs) job.stop();
+    for (const job of shownOf(session).jobs) job.stop();
     answer();
     await settle(session);
     await move(session, 0, 1);
     await settle(session);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
     const at = (n: number) => [...shapesOf(server.states[n]!.asset)[0]!.layouts.values()][0]!.uv;
     // The move that was being saved is still there after the edit that followed it.
     expect(Array.from(at(1))).not.toEqual(Array.from(at(0)));
@@ -215,7 +216,7 @@ describe("one opened asset", () => {
 
   it("takes back what the database refuses, with all that stands on it, and says so", async () => {
     const { session, server } = await opened();
-    const before = print(onTable().asset!);
+    const before = print(shownOf(session).asset!);
     let answer = () => {};
     server.held = new Promise((resolve) => {
       answer = resolve;
@@ -225,12 +226,12 @@ describe("one opened asset", () => {
     await move(session, 0.25, 1);
     answer();
     await settle(session);
-    expect(print(onTable().asset!)).toBe(before);
-    expect(onTable().message).toMatchObject({ tone: "refused" });
-    expect(onTable().message!.words).toBe("2 steps could not be saved and were taken back: The disk is full.");
+    expect(print(shownOf(session).asset!)).toBe(before);
+    expect(shownOf(session).message).toMatchObject({ tone: "refused" });
+    expect(shownOf(session).message!.words).toBe("2 steps could not be saved and were taken back: The disk is full.");
     await move(session, 0.125);
     await settle(session);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
   });
 
   it("tells of another tab's change and takes the newest when asked", async () => {
@@ -238,23 +239,23 @@ describe("one opened asset", () => {
     server.fates = ["is ahead"];
     await move(session, 0.25);
     await settle(session);
-    expect(onTable().conflict).toContain("Another tab");
+    expect(shownOf(session).conflict).toContain("Another tab");
     await session.takeNewest();
-    expect(onTable().conflict).toBeNull();
+    expect(shownOf(session).conflict).toBeNull();
     await move(session, 0.5);
     await settle(session);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
   });
 
   it("keeps an edit while nobody answers, and makes it one edit however often it is sent", async () => {
     const { session, server } = await opened();
     server.fates = ["does not answer", "its answer is lost"];
     await move(session, 0.25);
-    await vi.waitFor(() => expect(onTable().answers).toBe(false));
+    await vi.waitFor(() => expect(shownOf(session).answers).toBe(false));
     await settle(session);
-    expect(onTable().answers).toBe(true);
+    expect(shownOf(session).answers).toBe(true);
     expect(server.states).toHaveLength(2);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
   });
 
   it("puts no work of one asset on another that was opened meanwhile", async () => {
@@ -266,39 +267,38 @@ describe("one opened asset", () => {
     await move(a.session, 0.25);
     const late = move(a.session, 0.5, 1);
     const closing = a.session.close();
-    useBench.setState(useBench.getInitialState(), true);
     const b = await opened("b");
-    const before = print(onTable().asset!);
+    const before = print(shownOf(b.session).asset!);
     answer();
     await Promise.all([late, closing]);
     await settle(b.session);
-    expect(onTable().asset!.id).toBe("b");
-    expect(print(onTable().asset!)).toBe(before);
+    expect(shownOf(b.session).asset!.id).toBe("b");
+    expect(print(shownOf(b.session).asset!)).toBe(before);
     // What was on its way when A was left has arrived in A.
     expect(a.server.states.length).toBeGreaterThan(1);
     await move(b.session, 0.125);
     await settle(b.session);
-    expect(print(onTable().asset!)).toBe(print(b.server.asset));
+    expect(print(shownOf(b.session).asset!)).toBe(print(b.server.asset));
   });
 
   it("has what the server has after an undo whose answer was lost, or during which the computation broke down", async () => {
     const { session, server } = await opened();
-    const start = print(onTable().asset!);
+    const start = print(shownOf(session).asset!);
     await move(session, 0.25);
     await settle(session);
     server.fates = ["its answer is lost"];
     await undo(session);
-    expect(print(onTable().asset!)).toBe(start);
+    expect(print(shownOf(session).asset!)).toBe(start);
     await redo(session);
     const undone = undo(session);
     workers.at(-1)!.breakDown(new Error("broken"));
     await undone;
     await settle(session);
     expect(server.head).toBe(0);
-    expect(print(onTable().asset!)).toBe(start);
+    expect(print(shownOf(session).asset!)).toBe(start);
     await move(session, 0.5);
     await settle(session);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
   });
 
   it("goes on with what is on the table when the computation breaks down", async () => {
@@ -306,37 +306,37 @@ describe("one opened asset", () => {
     await move(session, 0.25);
     workers.at(-1)!.breakDown(new Error("out of memory"));
     await vi.waitFor(() => expect(workers).toHaveLength(2));
-    expect(onTable().message!.words).toContain("broke down (out of memory)");
+    expect(shownOf(session).message!.words).toContain("broke down (out of memory)");
     await move(session, 0.25);
     await settle(session);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
     expect(server.states).toHaveLength(3);
   });
 
   it("stops work that does not look within the time, and begins anew with the document as it was", async () => {
     const { session, server } = await opened();
-    const before = print(onTable().asset!);
-    const forget = useBench.subscribe(({ jobs }) => jobs.at(-1)?.stop());
-    await session.edit("Level", "level", {}, everything(onTable().asset!));
+    const before = print(shownOf(session).asset!);
+    const forget = session.bench.subscribe(({ jobs }) => jobs.at(-1)?.stop());
+    await session.edit("Level", "level", {}, everything(shownOf(session).asset!));
     forget();
-    expect(onTable().message!.words).toBe("Level was stopped; nothing has changed.");
-    expect(print(onTable().asset!)).toBe(before);
+    expect(shownOf(session).message!.words).toBe("Level was stopped; nothing has changed.");
+    expect(print(shownOf(session).asset!)).toBe(before);
     await move(session, 0.25);
     await settle(session);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
   });
 
   it("does quick undos one after another, with edits between them in order", async () => {
     const { session, server } = await opened();
-    const start = print(onTable().asset!);
+    const start = print(shownOf(session).asset!);
     const all = [move(session, 0.25), move(session, 0.5), undo(session), undo(session), undo(session), redo(session)];
     await Promise.all(all);
     await settle(session);
     expect(server.head).toBe(1);
-    expect(print(onTable().asset!)).toBe(print(server.asset));
+    expect(print(shownOf(session).asset!)).toBe(print(server.asset));
     await undo(session);
-    expect(print(onTable().asset!)).toBe(start);
-    expect(onTable().history).toMatchObject({ undo: null });
+    expect(print(shownOf(session).asset!)).toBe(start);
+    expect(shownOf(session).history).toMatchObject({ undo: null });
   });
 
   it("has what the server has once all is quiet, whatever happened in whatever order", async () => {
@@ -348,14 +348,13 @@ describe("one opened asset", () => {
     );
     await fc.assert(
       fc.asyncProperty(fc.array(act, { minLength: 3, maxLength: 10 }), async (acts) => {
-        useBench.setState(useBench.getInitialState(), true);
         const { session, server } = await opened();
         const running: Array<Promise<void>> = [];
         for (const a of acts) {
           if (a.what === "move") running.push(move(session, a.by / 8, a.shell));
           else if (a.what === "undo") running.push(undo(session));
           else if (a.what === "redo") running.push(redo(session));
-          else if (a.what === "stop") for (const job of onTable().jobs) job.stop();
+          else if (a.what === "stop") for (const job of shownOf(session).jobs) job.stop();
           else if (a.what === "wait") await running.at(-1);
           else if (a.what === "breaks") workers.at(-1)!.breakDown(new Error("broken"));
           else server.fates.push(a.what);
@@ -363,11 +362,11 @@ describe("one opened asset", () => {
         await Promise.all(running);
         server.fates = [];
         await settle(session);
-        expect(print(onTable().asset!)).toBe(print(server.asset));
+        expect(print(shownOf(session).asset!)).toBe(print(server.asset));
         // And it goes on from there.
         await move(session, 0.25);
         await settle(session);
-        expect(print(onTable().asset!)).toBe(print(server.asset));
+        expect(print(shownOf(session).asset!)).toBe(print(server.asset));
         await session.close();
       }),
       { numRuns: 15 },

@@ -16,19 +16,22 @@ import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { toldJob } from "./jobs";
 import { type LiveMove, liveMove } from "./live-move";
+import { keptLooks } from "./looks";
 import { type EditLetter, Outbox, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
 import { say } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
-import { type BenchState, EMPTY, useBench } from "./store";
+import { type BenchState, EMPTY, newBench } from "./store";
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
  * outbox that saves them behind the work. Whatever comes back after it was closed is let go.
  */
 export class BenchSession {
+  /** What is shown of it: the document on the table, the selection, the tool, the work under way. */
+  readonly bench = newBench(keptLooks());
   private worker: DocumentWorker;
-  private closed = false;
+  isClosed = false;
   /** The document's number, here and in the worker. */
   private revision = 0;
   /** The version that the server has. */
@@ -50,19 +53,19 @@ export class BenchSession {
   }
 
   private set(part: Partial<BenchState>): void {
-    if (!this.closed) useBench.setState(part);
+    if (!this.isClosed) this.bench.setState(part);
   }
 
   private get state(): BenchState {
-    return useBench.getState();
+    return this.bench.getState();
   }
 
   /** A worker that breaks down is replaced, with the document as it is on the table. */
   private begin(): DocumentWorker {
     const worker = this.start();
     void worker.lost.then((error) => {
-      if (this.closed || worker !== this.worker) return;
-      say(`The computation broke down (${error.message}); it was started again.`, "refused");
+      if (this.isClosed || worker !== this.worker) return;
+      say(this.bench, `The computation broke down (${error.message}); it was started again.`, "refused");
       this.restart();
     });
     return worker;
@@ -79,7 +82,7 @@ export class BenchSession {
 
   async open(fine: number): Promise<void> {
     const { asset, derived, history } = await this.worker.remote.open(this.id);
-    if (this.closed) return;
+    if (this.isClosed) return;
     seedDerived(asset, derived);
     this.version = history.version;
     let faces = 0;
@@ -98,7 +101,7 @@ export class BenchSession {
 
   /** Shows nothing more; settles when what was on its way to the database has arrived there. */
   async close(): Promise<void> {
-    this.closed = true;
+    this.isClosed = true;
     await this.outbox.idle();
     this.worker.end();
   }
@@ -121,12 +124,12 @@ export class BenchSession {
     act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
     keeps = false,
   ): Promise<void> {
-    return toldJob(title, act, {
+    return toldJob(this.bench, title, act, {
       keeps,
-      overdue: () => !this.closed && this.restart(),
+      overdue: () => !this.isClosed && this.restart(),
       failed: (words, tone, error) => {
         if (error instanceof VersionConflict) this.set({ conflict: words });
-        else if (!this.closed) say(words, tone);
+        else if (!this.isClosed) say(this.bench, words, tone);
       },
     });
   }
@@ -141,7 +144,7 @@ export class BenchSession {
     const act = async (flag: StopFlag, progress: (share: number) => void) => {
       const asked = this.asked(operation, options, scope, flag);
       const edited = await this.worker.remote.edit(...asked, proxy(progress), files);
-      if (!this.closed) this.take(edited, { operation, options, scope });
+      if (!this.isClosed) this.take(edited, { operation, options, scope });
     };
     return this.inTurn(() => this.told(title, act, operationById(operation).keeps));
   }
@@ -154,7 +157,7 @@ export class BenchSession {
     this.revision = edited.revision;
     // A new step ends what could be done again.
     this.apply(delta, derived, { ...history!, undo: words, redo: null });
-    if (pick) select(pick.kind, pickedOf(pick));
+    if (pick) select(this.bench, pick.kind, pickedOf(this.state.asset!, pick));
     if (target) this.target(target);
     const key = crypto.randomUUID();
     const beside = { ...request, scope: queryOfScope(before.asset, request.scope), key, words, figures: null };
@@ -170,12 +173,12 @@ export class BenchSession {
       const outcome = { words, before: summary, after, notes };
       this.set({ outcomes: { ...this.state.outcomes, [request.operation]: outcome } });
     });
-    say(words, notes.length ? "warning" : "info", notes);
+    say(this.bench, words, notes.length ? "warning" : "info", notes);
   }
 
   private isSaved({ history, delta: told }: Appended, delta: AssetDelta): void {
     this.version = history.version;
-    if (this.closed) return;
+    if (this.isClosed) return;
     void this.worker.remote.saved(delta, told).catch(() => {});
     // Words of undo and redo are those of the newest edit, which may be ahead of this one.
     if (this.outbox.count === 0) this.set({ history });
@@ -187,10 +190,10 @@ export class BenchSession {
   private async takeBack(error: Error, first: EditLetter, take: () => readonly unknown[]): Promise<void> {
     const { asset, revision, history } = first.before;
     // A worker that no longer keeps that state is handed it.
-    if (!this.closed)
+    if (!this.isClosed)
       await this.worker.remote.rollBack(revision).catch(() => this.worker.remote.load(asset, revision).catch(() => {}));
     const letters = take();
-    if (this.closed) return;
+    if (this.isClosed) return;
     this.revision = revision;
     this.show(asset, { ...history, version: this.version });
     this.measure();
@@ -199,7 +202,7 @@ export class BenchSession {
       letters.length === 1
         ? `${first.words} could not be saved and was`
         : `${letters.length} steps could not be saved and were`;
-    say(`${what} taken back: ${error.message}`, "refused");
+    say(this.bench, `${what} taken back: ${error.message}`, "refused");
   }
 
   private apply(delta: AssetDelta, derived: DerivedList, history: HistoryState): void {
@@ -233,14 +236,14 @@ export class BenchSession {
       this.told(title, async (flag) => {
         await this.outbox.idle();
         const { history } = this.state;
-        if (this.closed || !history) return;
+        if (this.isClosed || !history) return;
         const told = words(history);
         if (told === null) {
-          say(step === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
+          say(this.bench, step === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
           return;
         }
         await this.goStep(step, flag);
-        if (!this.closed) say(told);
+        if (!this.isClosed) say(this.bench, told);
       }),
     );
   }
@@ -259,7 +262,7 @@ export class BenchSession {
     }
     try {
       const taken = await this.worker.remote.takeStep(this.revision, answer.delta, this.state.set);
-      if (this.closed) return;
+      if (this.isClosed) return;
       this.version = answer.history.version;
       this.revision = taken.revision;
       this.apply(taken.delta, taken.derived, answer.history);
@@ -268,7 +271,7 @@ export class BenchSession {
       if (error instanceof UserError) throw error;
       await this.openNewest();
     }
-    if (this.closed) return;
+    if (this.isClosed) return;
     this.set({ savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
     this.measure();
   }
@@ -276,7 +279,7 @@ export class BenchSession {
   /** Puts on the table what the server has. */
   private async openNewest(): Promise<void> {
     const { asset, derived, history, revision } = await this.worker.remote.open(this.id, undefined, this.revision + 1);
-    if (this.closed) return;
+    if (this.isClosed) return;
     this.version = history.version;
     this.revision = revision;
     seedDerived(asset, derived);
@@ -290,7 +293,7 @@ export class BenchSession {
     return this.inTurn(() =>
       this.told("Taking the newest", async () => {
         await this.openNewest();
-        if (!this.closed) say("The newest state is on the table.");
+        if (!this.isClosed) say(this.bench, "The newest state is on the table.");
       }),
     );
   }
@@ -300,10 +303,11 @@ export class BenchSession {
     return this.told(title, async (flag, progress) => {
       const asked = this.asked(operation, options, scope, flag);
       const found = await this.worker.remote.select(...asked, proxy(progress));
-      if (this.closed) return;
-      select(found.selection.kind, pickedOf(found.selection), found.parts ? { rows: new Set(found.parts) } : {});
+      if (this.isClosed) return;
+      const picked = pickedOf(this.state.asset!, found.selection);
+      select(this.bench, found.selection.kind, picked, found.parts ? { rows: new Set(found.parts) } : {});
       if (found.selection.items.size) then();
-      say(found.words);
+      say(this.bench, found.words);
     });
   }
 
@@ -320,7 +324,7 @@ export class BenchSession {
     await this.told(title, async (flag, progress) => {
       const asked = this.asked(operation, options, scope, flag);
       const written = await this.worker.remote.export(...asked, proxy(progress), files, name);
-      if (!this.closed) await then(written);
+      if (!this.isClosed) await then(written);
     });
   }
 
@@ -339,7 +343,7 @@ export class BenchSession {
     this.measured = this.worker.remote
       .measure(revision, set, stretchKind)
       .then((m: Measured) => {
-        if (this.closed || m.set !== this.state.set || m.revision !== this.revision) return;
+        if (this.isClosed || m.set !== this.state.set || m.revision !== this.revision) return;
         const summary = summaryOf(m.measures);
         this.set({ measures: m.measures, summary, stretch: m.stretch });
         then(summary);
@@ -347,8 +351,8 @@ export class BenchSession {
       })
       .catch((error: Error) => {
         // One that was overtaken says nothing.
-        if (error instanceof Stopped || this.closed || revision !== this.revision) return;
-        say(`Measuring failed: ${error.message}`, "refused");
+        if (error instanceof Stopped || this.isClosed || revision !== this.revision) return;
+        say(this.bench, `Measuring failed: ${error.message}`, "refused");
       });
   }
 
@@ -364,9 +368,9 @@ export class BenchSession {
     const { revision } = this;
     try {
       const found = await ask(this.worker.remote, revision);
-      return this.closed || revision !== this.revision ? null : found;
+      return this.isClosed || revision !== this.revision ? null : found;
     } catch (error) {
-      if (error instanceof Stopped || this.closed || revision !== this.revision) return null;
+      if (error instanceof Stopped || this.isClosed || revision !== this.revision) return null;
       throw error;
     }
   }
@@ -377,19 +381,19 @@ export class BenchSession {
     try {
       session = await this.worker.remote.begin(this.revision, move.id, scope);
     } catch (error) {
-      if (error instanceof UserError) say(error.message, "refused");
+      if (error instanceof UserError) say(this.bench, error.message, "refused");
       return null;
     }
     return liveMove({
       remote: () => this.worker.remote,
       session,
-      isClosed: () => this.closed,
-      show: (part) => this.set(part),
+      isClosed: () => this.isClosed,
+      bench: this.bench,
       commit: (motion) =>
         this.inTurn(() =>
           this.told("Move", async () => {
             const edited = await this.worker.remote.commit(session, motion);
-            if (!this.closed) this.take(edited, { operation: move.id, options: motion, scope });
+            if (!this.isClosed) this.take(edited, { operation: move.id, options: motion, scope });
           }),
         ),
       dropped: () => this.measure(),

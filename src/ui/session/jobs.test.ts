@@ -2,9 +2,10 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { UserError } from "@/core/layout/user-error";
 import { Stopped } from "@/core/operations/operation";
 import { asJob, stopLastJob, toldJob } from "./jobs";
-import { useBench } from "./store";
+import { newBench } from "./store";
 
-const jobs = () => useBench.getState().jobs;
+const bench = newBench();
+const jobs = () => bench.getState().jobs;
 
 describe("a job", () => {
   beforeEach(() => void vi.useFakeTimers());
@@ -12,28 +13,28 @@ describe("a job", () => {
 
   it("is listed with its share for as long as it runs, and no longer, however it ends", async () => {
     const shares: number[] = [];
-    const answer = await asJob("Pack", async (_, progress) => {
+    const answer = await asJob(bench, "Pack", async (_, progress) => {
       shares.push(jobs()[0]!.share);
       progress(0.5);
       shares.push(jobs()[0]!.share);
       return 7;
     });
     expect([answer, shares, jobs().length]).toEqual([7, [0, 0.5], 0]);
-    await expect(asJob("Pack", () => Promise.reject(new Error("no")))).rejects.toThrow("no");
+    await expect(asJob(bench, "Pack", () => Promise.reject(new Error("no")))).rejects.toThrow("no");
     expect(jobs()).toEqual([]);
   });
 
   it("is stopped alone: the newest first, others go on", async () => {
     const ended: string[] = [];
     const run = (title: string) =>
-      asJob(title, (flag) => new Promise<number>((resolve) => flag.onRaise(() => resolve(ended.push(title)))));
+      asJob(bench, title, (flag) => new Promise<number>((resolve) => flag.onRaise(() => resolve(ended.push(title)))));
     const [first, second] = [run("Unfold"), run("Measure")];
-    stopLastJob();
+    stopLastJob(bench);
     await second;
     expect([ended, jobs().map((j) => j.title)]).toEqual([["Measure"], ["Unfold"]]);
-    stopLastJob();
+    stopLastJob(bench);
     await first;
-    stopLastJob(); // with nothing under way it does nothing
+    stopLastJob(bench); // with nothing under way it does nothing
     expect([ended, jobs().length]).toEqual([["Measure", "Unfold"], 0]);
   });
 
@@ -41,6 +42,7 @@ describe("a job", () => {
   async function stopped(after: number, keeps: boolean): Promise<{ overdue: number; said: string[] }> {
     const out = { overdue: 0, said: [] as string[] };
     const done = toldJob(
+      bench,
       "Draft",
       (flag) =>
         new Promise((_, reject) => {
@@ -48,7 +50,7 @@ describe("a job", () => {
         }),
       { keeps, overdue: () => out.overdue++, failed: (words) => out.said.push(words) },
     );
-    stopLastJob();
+    stopLastJob(bench);
     await vi.advanceTimersByTimeAsync(10_000);
     await done;
     return out;
@@ -66,8 +68,8 @@ describe("a job", () => {
   it("tells a refusal in its own words, and a fault as one", async () => {
     const told: string[][] = [];
     const how = { keeps: false, overdue: () => {}, failed: (words: string, tone: string) => told.push([words, tone]) };
-    await toldJob("Pack", () => Promise.reject(new UserError("Pick shells first.")), how);
-    await toldJob("Pack", () => Promise.reject(new Error("out of range")), how);
+    await toldJob(bench, "Pack", () => Promise.reject(new UserError("Pick shells first.")), how);
+    await toldJob(bench, "Pack", () => Promise.reject(new Error("out of range")), how);
     expect(told).toEqual([
       ["Pick shells first.", "refused"],
       ["Pack failed: out of range", "refused"],

@@ -1,7 +1,7 @@
 import { StopFlag } from "@/compute/stop-flag";
 import { UserError } from "@/core/layout/user-error";
 import { Stopped } from "@/core/operations/operation";
-import { useBench } from "./store";
+import type { Bench } from "./store";
 
 /** Work that is told of in the status line, and can be stopped there. */
 export interface Job {
@@ -15,13 +15,14 @@ let count = 0;
 
 /** Runs work as a job; its signal is raised when somebody stops it. */
 export async function asJob<T>(
+  bench: Bench,
   title: string,
   act: (flag: StopFlag, progress: (share: number) => void) => Promise<T>,
 ): Promise<T> {
   const flag = new StopFlag();
   const id = ++count;
   const job: Job = { id, title, share: 0, stop: () => flag.raise() };
-  const change = (to: (jobs: readonly Job[]) => readonly Job[]) => useBench.setState((s) => ({ jobs: to(s.jobs) }));
+  const change = (to: (jobs: readonly Job[]) => readonly Job[]) => bench.setState((s) => ({ jobs: to(s.jobs) }));
   change((jobs) => [...jobs, job]);
   try {
     return await act(flag, (share) => change((jobs) => jobs.map((j) => (j.id === id ? { ...j, share } : j))));
@@ -44,12 +45,13 @@ interface Told {
 
 /** Runs work as a job, ends a worker that does not stop when it is told to, and tells what became of it. */
 export async function toldJob(
+  bench: Bench,
   title: string,
   act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
   { overdue, failed, keeps }: Told,
 ): Promise<void> {
   try {
-    await asJob(title, async (flag, progress) => {
+    await asJob(bench, title, async (flag, progress) => {
       let running = true;
       // A signal that the worker cannot see is no use waiting for.
       const forget = flag.onRaise(() => {
@@ -70,4 +72,4 @@ export async function toldJob(
 }
 
 /** Stops the work that was begun last. */
-export const stopLastJob = (): void => useBench.getState().jobs.at(-1)?.stop();
+export const stopLastJob = (bench: Bench): void => bench.getState().jobs.at(-1)?.stop();

@@ -7,7 +7,9 @@ import type { Shell } from "@/core/mesh/indices";
 import { laidOut, picking } from "@/testing/assets";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { liveMove } from "./live-move";
-import { useBench } from "./store";
+import { type Bench, newBench } from "./store";
+
+let bench: Bench;
 
 const motion = (du: number) => ({ du, dv: 0, turn: 0, scale: 1 });
 
@@ -19,7 +21,7 @@ async function begun(measured = true) {
   const layout = shape.layouts.get("s1")!;
   const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
   if (measured) await host.measure(revision, "s1", "area");
-  useBench.setState({ asset, set: "s1" });
+  bench.setState({ asset, set: "s1" });
   const session = host.begin(revision, "move", scope);
   const asked: number[] = [];
   const committed: number[] = [];
@@ -37,7 +39,7 @@ async function begun(measured = true) {
     remote: () => remote as unknown as DocumentWorker["remote"],
     session,
     isClosed: () => false,
-    show: (part) => useBench.setState(part),
+    bench,
     commit: async (m) => {
       committed.push(m.du);
     },
@@ -45,9 +47,11 @@ async function begun(measured = true) {
   });
   return { move, asset, shape, asked, committed, drops: () => dropped };
 }
-const liveU = (asset: Asset) => useBench.getState().live.get(shapesOf(asset)[0]!.id)?.[0];
+const liveU = (asset: Asset) => bench.getState().live.get(shapesOf(asset)[0]!.id)?.[0];
 
-beforeEach(() => useBench.setState(useBench.getInitialState(), true));
+beforeEach(() => {
+  bench = newBench();
+});
 
 describe("shells under the pointer", () => {
   it("follow the newest motion: those passed over while the host is at work are not asked for", async () => {
@@ -62,8 +66,8 @@ describe("shells under the pointer", () => {
   it("have their figures behind them", async () => {
     const { move } = await begun();
     move.update(motion(0.5));
-    await vi.waitFor(() => expect(useBench.getState().measures).not.toBeNull());
-    const { measures, summary } = useBench.getState();
+    await vi.waitFor(() => expect(bench.getState().measures).not.toBeNull());
+    const { measures, summary } = bench.getState();
     expect(measures?.shells).toBeGreaterThan(1);
     expect(summary?.shells).toBe(measures!.allShells);
   });
@@ -71,9 +75,9 @@ describe("shells under the pointer", () => {
   it("go back when they are dropped, are one step when they are let go, and show nothing live afterwards", async () => {
     const first = await begun();
     first.move.update(motion(0.25));
-    await vi.waitFor(() => expect(useBench.getState().live.size).toBe(1));
+    await vi.waitFor(() => expect(bench.getState().live.size).toBe(1));
     first.move.drop();
-    expect(useBench.getState().live.size).toBe(0);
+    expect(bench.getState().live.size).toBe(0);
     expect(first.drops()).toBe(1);
     const second = await begun();
     second.move.update(motion(0.25));
@@ -81,13 +85,13 @@ describe("shells under the pointer", () => {
     // What was under way when they were let go shows nothing any more.
     await new Promise((resolve) => setTimeout(resolve, 20));
     expect(second.committed).toEqual([0.25]);
-    expect(useBench.getState().live.size).toBe(0);
+    expect(bench.getState().live.size).toBe(0);
   });
 
   it("follow without figures while nothing was measured yet", async () => {
     const { move, asset } = await begun(false);
     move.update(motion(0.25));
     await vi.waitFor(() => expect(liveU(asset)).toBeDefined());
-    expect(useBench.getState().measures).toBeNull();
+    expect(bench.getState().measures).toBeNull();
   });
 });

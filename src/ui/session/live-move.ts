@@ -1,19 +1,13 @@
 import type { DocumentWorker } from "@/compute/document";
 import { summaryOf } from "@/core/check/summary";
 import type { ShapeId } from "@/core/layout/asset";
-import { type BenchState, useBench } from "./store";
+import type { Bench, Motion } from "./store";
 
 /** A live move: shells follow the pointer, and nothing is kept until they are let go. */
 export interface LiveMove {
   update(motion: Motion): void;
   commit(motion: Motion): Promise<void>;
   drop(): void;
-}
-export interface Motion {
-  readonly du: number;
-  readonly dv: number;
-  readonly turn: number;
-  readonly scale: number;
 }
 
 /** Milliseconds between figures while shells follow the pointer. */
@@ -23,15 +17,19 @@ interface Work {
   remote(): DocumentWorker["remote"];
   /** What the document's host knows the work by. */
   readonly session: number;
+  /** Where it is shown, for as long as that is not closed. */
+  readonly bench: Bench;
   isClosed(): boolean;
-  show(part: Partial<BenchState>): void;
   /** Makes one step of it. */
   commit(motion: Motion): Promise<void>;
   dropped(): void;
 }
 
 /** Lets shells follow the pointer as fast as the host answers, the newest motion first, with their figures behind them. */
-export function liveMove({ remote, session, isClosed, show, commit, dropped }: Work): LiveMove {
+export function liveMove({ remote, session, bench, isClosed, commit, dropped }: Work): LiveMove {
+  const show: Bench["setState"] = (part) => {
+    if (!isClosed()) bench.setState(part);
+  };
   let busy = false;
   let ended = false;
   let told = 0;
@@ -40,11 +38,11 @@ export function liveMove({ remote, session, isClosed, show, commit, dropped }: W
     // They follow a few times a second, and the last of them when the pointer rests.
     if (performance.now() - told < FIGURES_EVERY && next) return;
     told = performance.now();
-    const { stretchKind } = useBench.getState();
+    const { stretchKind } = bench.getState();
     const found = await remote()
       .figures(session, motion, stretchKind)
       .catch(() => null);
-    if (found && !ended && found.set === useBench.getState().set)
+    if (found && !ended && found.set === bench.getState().set)
       show({ measures: found.measures, summary: summaryOf(found.measures) });
   };
   const follow = async () => {

@@ -1,5 +1,4 @@
-import { create } from "zustand";
-import { useShallow } from "zustand/react/shallow";
+import { createStore, type StoreApi } from "zustand/vanilla";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { StretchKind } from "@/core/check/triangle-stretch";
@@ -7,14 +6,15 @@ import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
+import type { ElementSet } from "@/core/select/element-set";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
 import type { Job } from "./jobs";
 
 export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
 export type View = (typeof VIEWS)[number];
 export type Panes = "both" | "form" | "sheet";
-/** Picked elements by shape; shells by their names. */
-export type Picked = ReadonlyMap<ShapeId, ReadonlySet<number>>;
+/** Picked elements by shape, none of them empty; shells by their names. */
+export type Picked = ReadonlyMap<ShapeId, ElementSet>;
 
 /** What lies under the pointer: an element of a shape, in the kind that is being picked. */
 export interface Hover {
@@ -22,6 +22,23 @@ export interface Hover {
   readonly face: number;
   readonly item: number;
 }
+
+export type Pane = "form" | "sheet";
+
+/** How shells are moved under the pointer: tiles, degrees, and times. */
+export interface Motion {
+  readonly du: number;
+  readonly dv: number;
+  readonly turn: number;
+  readonly scale: number;
+}
+
+/** What a tool shows over its pane while it is at work; pixels from the pane's top left. */
+export type Overlay =
+  | { readonly kind: "box"; readonly box: readonly [left: number, top: number, right: number, bottom: number] }
+  | { readonly kind: "line"; readonly points: ReadonlyArray<readonly [number, number]> }
+  | { readonly kind: "disc"; readonly x: number; readonly y: number; readonly radius: number }
+  | { readonly kind: "motion"; readonly motion: Motion };
 
 /** What an operation last did here, in figures. */
 export interface Outcome {
@@ -117,11 +134,23 @@ export interface BenchState {
   frame: { what: "selection" | "all"; count: number };
   /** Kept apart from `hidden`, so that isolating can be taken back. */
   hiddenBefore: ReadonlySet<PartId> | null;
+  /** The state that the panes are in, by its name. */
+  tool: string;
+  /** Drags also pick what lies behind what is seen. */
+  through: boolean;
+  /** What is shown over a pane while a tool is at work. */
+  overlay: { readonly pane: Pane; readonly shape: Overlay } | null;
 }
+
+/** The state in which a drag picks in a box. */
+export const PLAIN_TOOL = "box";
 
 export const EMPTY: Picked = new Map();
 
-export const useBench = create<BenchState>(() => ({
+/** What is shown of an opened asset, and of the work on it; one for every session. */
+export type Bench = StoreApi<BenchState>;
+
+const FRESH: BenchState = {
   asset: null,
   history: null,
   set: "",
@@ -163,19 +192,22 @@ export const useBench = create<BenchState>(() => ({
   options: {},
   frame: { what: "all", count: 0 },
   hiddenBefore: null,
-}));
+  tool: PLAIN_TOOL,
+  through: false,
+  overlay: null,
+};
 
-/** Some of the state, for a component that is drawn anew only when one of these differs. */
-export const useBenchOf = <K extends keyof BenchState>(...keys: readonly K[]): Pick<BenchState, K> =>
-  useBench(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as unknown as Pick<BenchState, K>));
+/** @param more what differs from how a session begins */
+export const newBench = (more: Partial<BenchState> = {}): Bench =>
+  createStore<BenchState>(() => ({ ...FRESH, ...more }));
 
 /** Opens the row of an operation in its stage or on its page, in place of the one that is open; null closes it. */
-export const openRow = (place: string, operation: string | null): void =>
-  useBench.setState(({ opened }) => ({ opened: { ...opened, [place]: operation } }));
+export const openRow = (bench: Bench, place: string, operation: string | null): void =>
+  bench.setState(({ opened }) => ({ opened: { ...opened, [place]: operation } }));
 
 /** Keeps an operation's card open beside the others, or no longer. */
-export const keepOpen = (operation: string, on: boolean): void =>
-  useBench.setState(({ kept }) => {
+export const keepOpen = (bench: Bench, operation: string, on: boolean): void =>
+  bench.setState(({ kept }) => {
     const next = new Set(kept);
     if (on) next.add(operation);
     else next.delete(operation);
@@ -192,8 +224,6 @@ export const countPicked = (picked: Picked): number => {
 export function scopeNow(state: BenchState, op: AnyOperation): Scope {
   const parts = state.asset!.parts.filter((p) => !state.hidden.has(p.id)).map((p) => p.id);
   if (op.acts === "parts" && state.rows.size) return { set: state.set, parts, picked: [...state.rows] };
-  const items = new Map(
-    [...state.picked].filter(([, s]) => s.size).map(([id, s]) => [id, Uint32Array.from(s).sort()] as const),
-  );
+  const items = new Map([...state.picked].map(([id, s]) => [id, s.items()] as const));
   return { set: state.set, parts, ...(items.size ? { selection: { kind: state.kind, items } } : {}) };
 }

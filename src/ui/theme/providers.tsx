@@ -5,10 +5,16 @@ import { ModalsProvider } from "@mantine/modals";
 import { Notifications } from "@mantine/notifications";
 import type { ReactNode } from "react";
 import { theme, tokens } from "./theme";
+import { themeManager } from "./theme-choice";
 
 export function Providers({ children }: { children: ReactNode }) {
   return (
-    <MantineProvider theme={theme} cssVariablesResolver={tokens} defaultColorScheme="light">
+    <MantineProvider
+      theme={theme}
+      cssVariablesResolver={tokens}
+      defaultColorScheme="light"
+      colorSchemeManager={themeManager}
+    >
       <ModalsProvider modalProps={{ transitionProps: { duration: 0 } }}>
         <Notifications position="bottom-center" limit={3} />
         {children}

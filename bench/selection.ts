@@ -1,0 +1,135 @@
+import { Texture } from "three";
+import { type Asset, shapesOf } from "../src/core/layout/asset";
+import { layoutFromCorners, structureOf } from "../src/core/layout/layout";
+import { topologyOf } from "../src/core/mesh/topology";
+import { trianglesOf } from "../src/core/mesh/triangulate";
+import { layoutOf } from "../src/core/operations/scope";
+import { ElementSet } from "../src/core/select/element-set";
+import { pickMany, select } from "../src/ui/session/selection";
+import { type Bench, newBench } from "../src/ui/session/store";
+import { ShapeChunk } from "../src/ui/stage/shape-chunk";
+import { StageModel } from "../src/ui/stage/stage-model";
+import { itemAt, itemsThrough, type Surface } from "../src/ui/tools/picker";
+import { lassoRegion } from "../src/ui/tools/region";
+import { assetOf, clothMesh } from "./cloth";
+import { printGrowth, timed, trianglesOfSide } from "./growth-table";
+
+// What picking and pointing cost the page, by the same code as in the browser but for the drawing: the selection, what
+// tools ask of it, and what the stage writes for the graphics card. At three sizes in one run.
+
+const SIDES = [70, 224, 707];
+const ROUNDS = 15;
+
+/** The cloth in triangles, laid out in strips. */
+function strips(n: number): Asset {
+  const mesh = clothMesh(n, 3);
+  const uv = new Float64Array(2 * mesh.cornerVertex.length);
+  const tall = Math.ceil(n / 20);
+  mesh.cornerVertex.forEach((v, c) => {
+    const strip = Math.floor(Math.floor(c / 6 / n) / tall);
+    uv[2 * c] = 0.9 * mesh.positions[3 * v]! + 0.05;
+    uv[2 * c + 1] = 0.9 * mesh.positions[3 * v + 1]! + 0.002 * strip + 0.01;
+  });
+  return assetOf(mesh, layoutFromCorners(mesh, uv));
+}
+
+/** Of several rounds the middle one, in milliseconds. */
+async function middle(act: (round: number) => void): Promise<number> {
+  const times: number[] = [];
+  for (let k = 0; k < ROUNDS; k++) times.push((await timed(() => act(k)))[1]);
+  return times.sort((a, b) => a - b)[ROUNDS >> 1]!;
+}
+
+/** As the renderer does after it has sent a table. */
+function asSent(model: StageModel): void {
+  for (const texture of model.textures()) {
+    texture.clearUpdateRanges();
+    (texture.onUpdate as (() => void) | null)?.();
+  }
+}
+
+async function line(n: number): Promise<Record<string, number>> {
+  const asset = strips(n);
+  const set = asset.sets[0]!.id;
+  const shape = shapesOf(asset)[0]!;
+  const layout = layoutOf(shape, set);
+  const faces = shape.mesh.faceStart.length - 1;
+  // The document's host hands these to the page.
+  topologyOf(shape.mesh);
+  trianglesOf(shape.mesh);
+  structureOf(shape.mesh, layout);
+  const bench: Bench = newBench({ asset, set, kind: "faces", wires: false });
+  const [, building] = await timed(() => new ShapeChunk(shape.mesh, 0).setLayout(layout));
+  const model = new StageModel(new Texture(), () => {});
+  model.sync(bench.getState());
+  asSent(model);
+  const whole = new Map([[shape.id, ElementSet.all(faces)]]);
+  const adding = await middle((k) => {
+    select(bench, "faces", new Map([[shape.id, whole.get(shape.id)!.without([k])]]));
+    pickMany(bench, new Map([[shape.id, [k]]]), "add");
+  });
+  model.sync(bench.getState());
+  asSent(model);
+  const picking = await middle((k) => {
+    pickMany(bench, new Map([[shape.id, [faces - 1 - k]]]), "remove");
+    model.sync(bench.getState());
+  });
+  asSent(model);
+  const hovering = await middle((k) => {
+    bench.setState({ hover: { shape: shape.id, face: 7 * k, item: 7 * k } });
+    model.sync(bench.getState());
+  });
+  bench.setState({ kind: "shells" });
+  model.sync(bench.getState());
+  const names = structureOf(shape.mesh, layout).shellFaces;
+  const overShell = await middle((k) => {
+    bench.setState({ hover: { shape: shape.id, face: 0, item: k % 2 ? names[0]! : names.at(-1)! } });
+    model.sync(bench.getState());
+  });
+  const pixels = 1000;
+  const surface: Surface = {
+    faceAt: () => ({ part: asset.parts[0]!.id, face: faces >> 1 }),
+    facesIn: () => [],
+    pixelMatrix: () => [pixels, 0, 0, 0, 0, -pixels, 0, 0, 0, 0, 1, 0, 0, pixels, 0, 1],
+  };
+  const now = { asset, set, kind: "edges" as const, hidden: new Set<string>() };
+  const pointing = await middle((k) => void itemAt("sheet", surface, now, 400 + k, 500));
+  // A round of such a size that a tenth of all faces lies in it.
+  const round = lassoRegion(
+    Array.from({ length: 200 }, (_, i): [number, number] => [
+      500 + 190 * Math.cos((i * Math.PI) / 100),
+      500 + 190 * Math.sin((i * Math.PI) / 100),
+    ]),
+  );
+  let found = 0;
+  const lasso = await middle(() => {
+    found = itemsThrough("sheet", surface, { ...now, kind: "faces" }, round).get(shape.id)!.size;
+  });
+  // One shell of as many triangles as a twentieth of all, here and there in turn.
+  const moved = [1e-3, 2e-3].map((by) => layout.uv.map((x, i) => (i < layout.uv.length / 20 ? x + by : x)));
+  const following = await middle((k) => {
+    bench.setState({ live: new Map([[shape.id, moved[k % 2]!]]) });
+    model.sync(bench.getState());
+    asSent(model);
+  });
+  const megabytes = model.bytes() / 1e6;
+  model.dispose();
+  return {
+    "one face added to the whole part": adding,
+    "a face picked, with what the stage writes": picking,
+    "a face pointed at, with what the stage writes": hovering,
+    "a shell pointed at, with what the stage writes": overShell,
+    "edge under the pointer": pointing,
+    "lasso of a tenth of all faces, through": lasso,
+    "  faces found, thousands": found / 1000,
+    "a shell follows the pointer": following,
+    "the shape made ready to be drawn": building,
+    "on the graphics card, MB": megabytes,
+  };
+}
+
+await line(SIDES[0]!); // compiling is not what is measured
+const columns: Array<Record<string, number>> = [];
+for (const n of SIDES) columns.push(await line(n));
+printGrowth(SIDES.map(trianglesOfSide), columns, 3);
+process.exit(0);

@@ -1,0 +1,72 @@
+"use client";
+
+import { useEffect, useRef, useState } from "react";
+import { useBench, useSession } from "../session/session-context";
+import { type Pane as PaneName, PLAIN_TOOL } from "../session/store";
+import { Gestures } from "../tools/gestures";
+import { listenTo } from "../tools/pane-input";
+import { pointingOn, stageBench } from "../tools/stage-bench";
+import { toolNamed } from "../tools/tools";
+import classes from "./pane.module.css";
+import { PaneTitle } from "./pane-title";
+import { SheetHandles } from "./sheet-handles";
+import { useStage } from "./stage-context";
+import { StretchLegend } from "./stretch-legend";
+import { TileGrid } from "./tile-grid";
+import { ToolOverlay } from "./tool-overlay";
+
+const NAMES: Readonly<Record<PaneName, string>> = { form: "Form, the 3D pane", sheet: "Sheet, the UV pane" };
+
+/** A pane's ground, title, what the pointer does in it, and what lies over the drawing. The drawing itself is the stage's. */
+export function Pane({ pane }: { pane: PaneName }) {
+  const stage = useStage();
+  const ground = useRef<HTMLDivElement>(null);
+  const [hinted, setHinted] = useState(false);
+  const view = useBench((s) => s.view);
+  const session = useSession();
+  const tool = toolNamed(useBench((s) => s.tool));
+  useEffect(() => {
+    if (!stage) return;
+    const ends = [
+      stage.attach(pane, ground.current!),
+      listenTo(
+        ground.current!,
+        new Gestures(
+          stageBench(session, stage, pane),
+          () => toolNamed(session.bench.getState().tool),
+          pointingOn(session.bench),
+        ),
+      ),
+    ];
+    return () => {
+      for (const end of ends) end();
+    };
+  }, [session, stage, pane]);
+  useEffect(() => {
+    // The tool's name stands in the pane for a moment when it is taken.
+    setHinted(true);
+    const end = setTimeout(() => setHinted(false), 1200);
+    return () => clearTimeout(end);
+  }, [tool]);
+  return (
+    <section className={classes.pane} aria-label={NAMES[pane]} data-pane={pane}>
+      <div
+        role="application"
+        aria-label={pane === "form" ? "Form" : "Sheet"}
+        ref={ground}
+        className={classes.ground}
+        style={{ cursor: tool.cursor }}
+        onContextMenu={(e) => e.preventDefault()}
+      >
+        {pane === "sheet" && stage && <TileGrid eye={stage.sheet} />}
+        <div className={classes.over}>
+          {pane === "sheet" && stage && <SheetHandles eye={stage.sheet} />}
+          <ToolOverlay pane={pane} />
+          {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}
+        </div>
+      </div>
+      <PaneTitle pane={pane} />
+      {view === "stretch" && <StretchLegend />}
+    </section>
+  );
+}

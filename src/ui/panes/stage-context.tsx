@@ -1,0 +1,47 @@
+"use client";
+
+import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from "react";
+import { useSession } from "../session/session-context";
+import { Stage } from "../stage/stage";
+import { useThemeShown } from "../theme/theme-choice";
+import classes from "./pane.module.css";
+
+const StageContext = createContext<Stage | null>(null);
+
+/** What draws both panes; null for the moment before it is there. */
+export const useStage = (): Stage | null => useContext(StageContext);
+
+/** Holds the panes, and the one canvas on which the stage draws what they show. */
+export function StageHolder({ children }: { children: ReactNode }) {
+  const { bench } = useSession();
+  const holder = useRef<HTMLDivElement>(null);
+  const [stage, setStage] = useState<Stage | null>(null);
+  const [trouble, setTrouble] = useState(false);
+  const theme = useThemeShown();
+  useEffect(() => {
+    let own: Stage;
+    try {
+      own = new Stage(holder.current!, bench);
+    } catch {
+      setTrouble(true);
+      return;
+    }
+    setStage(own);
+    return () => {
+      setStage(null);
+      own.dispose();
+    };
+  }, [bench]);
+  useEffect(() => stage?.setTheme(theme), [stage, theme]);
+  return (
+    <div ref={holder} className={classes.holder}>
+      <StageContext value={stage}>{children}</StageContext>
+      {trouble && (
+        <p className={classes.note}>
+          This browser cannot draw in 3D: WebGL 2 is off, or the graphics card is not supported. Turn it on in the
+          browser's settings, then load the page again.
+        </p>
+      )}
+    </div>
+  );
+}

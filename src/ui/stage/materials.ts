@@ -1,0 +1,206 @@
+import {
+  AlwaysStencilFunc,
+  ColorManagement,
+  type DataArrayTexture,
+  DoubleSide,
+  GLSL3,
+  IncrementWrapStencilOp,
+  KeepStencilOp,
+  LessStencilFunc,
+  RawShaderMaterial,
+  type ShaderMaterialParameters,
+  type Texture,
+  type Vector2,
+} from "three";
+import type { Pane } from "../session/store";
+import type { StageColors } from "./colors";
+import {
+  DOT_FRAGMENT,
+  DOT_VERTEX,
+  FACE_FRAGMENT,
+  FACE_VERTEX,
+  HATCH_FRAGMENT,
+  HATCH_VERTEX,
+  LINE_FRAGMENT,
+  LINE_VERTEX,
+  PICK_FRAGMENT,
+  PICK_VERTEX,
+  PLAIN_FRAGMENT,
+  WIRE_VERTEX,
+} from "./shaders";
+import type { ShapeChunk } from "./shape-chunk";
+
+// All colours here are meant as they are written: nothing is converted on the way to the screen.
+ColorManagement.enabled = false;
+
+/** Lines and dots by what they mark. */
+export type Marking = "seams" | "picked" | "preview" | "hover";
+
+/** Half a tick of the basting thread, pixels, by pane. */
+const TICK = { form: 3.4, sheet: 3 } as const;
+const WIDTHS: Readonly<Record<Pane, Readonly<Record<Marking, readonly [line: number, border: number]>>>> = {
+  form: { seams: [2.4, 1.2], picked: [3.6, 0], preview: [3, 0], hover: [3, 0] },
+  sheet: { seams: [1.6, 1.2], picked: [3.6, 0], preview: [3, 0], hover: [3, 0] },
+};
+
+const NO_TABLES = () => ({ points: { value: null }, uvs: { value: null } });
+
+function material(pane: Pane, vertex: string, fragment: string, more: ShaderMaterialParameters): RawShaderMaterial {
+  return new RawShaderMaterial({
+    glslVersion: GLSL3,
+    vertexShader: vertex,
+    fragmentShader: fragment,
+    defines: pane === "sheet" ? { SHEET: 1 } : {},
+    // In Sheet all lies in one plane, drawn in order.
+    depthTest: pane === "form",
+    depthWrite: pane === "form",
+    ...more,
+  });
+}
+
+/**
+ * The materials of a pane, one of each kind for all shapes: what a shape's shaders look up is put in place right before it
+ * is drawn.
+ */
+export class PaneMaterials {
+  readonly faces: RawShaderMaterial;
+  readonly ids: RawShaderMaterial;
+  readonly wires: RawShaderMaterial;
+  /** Marks where faces lie on each other; in Sheet only. */
+  readonly hatch: RawShaderMaterial | null;
+  readonly lines: Readonly<Record<Marking, RawShaderMaterial>>;
+  readonly dots: Readonly<Record<"picked" | "hover", RawShaderMaterial>>;
+
+  constructor(
+    private readonly pane: Pane,
+    private readonly resolution: Vector2,
+  ) {
+    const tables = () => ({
+      ...NO_TABLES(),
+      faceShell: { value: null },
+      faceMarks: { value: null },
+      shells: { value: null },
+    });
+    this.faces = material(pane, FACE_VERTEX, FACE_FRAGMENT, {
+      uniforms: {
+        ...tables(),
+        stretches: { value: null },
+        faceMaterial: { value: null },
+        materials: { value: null },
+        swatch: { value: null },
+        images: { value: null },
+        repeats: { value: 1 },
+        view: { value: 0 },
+        range: { value: [1 / 1.25, 1.25] },
+        paper: { value: [1, 1, 1] },
+        selected: { value: [0, 0, 0] },
+        hovered: { value: [0, 0, 0] },
+      },
+      side: DoubleSide,
+      transparent: pane === "sheet",
+      polygonOffset: pane === "form",
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 2,
+      // In Sheet every fragment counts up the stencil, so that overlap shows.
+      ...(pane === "sheet"
+        ? {
+            stencilWrite: true,
+            stencilFunc: AlwaysStencilFunc,
+            stencilZPass: IncrementWrapStencilOp,
+            stencilFail: KeepStencilOp,
+          }
+        : {}),
+    });
+    this.ids = material(pane, PICK_VERTEX, PICK_FRAGMENT, { uniforms: tables(), side: DoubleSide });
+    this.wires = material(pane, WIRE_VERTEX, PLAIN_FRAGMENT, {
+      uniforms: { ...NO_TABLES(), ink: { value: [0, 0, 0, 1] } },
+      transparent: true,
+      depthWrite: false,
+    });
+    this.hatch =
+      pane === "form"
+        ? null
+        : material(pane, HATCH_VERTEX, HATCH_FRAGMENT, {
+            transparent: true,
+            stencilWrite: true,
+            stencilFunc: LessStencilFunc,
+            stencilRef: 1,
+            stencilZPass: KeepStencilOp,
+          });
+    this.lines = {
+      seams: this.line("seams"),
+      picked: this.line("picked"),
+      preview: this.line("preview"),
+      hover: this.line("hover"),
+    };
+    this.dots = { picked: this.dot(), hover: this.dot() };
+  }
+
+  private line(marking: Marking): RawShaderMaterial {
+    return material(this.pane, LINE_VERTEX, LINE_FRAGMENT, {
+      uniforms: {
+        ...NO_TABLES(),
+        resolution: { value: this.resolution },
+        widths: { value: WIDTHS[this.pane][marking] },
+        tick: { value: TICK[this.pane] },
+        ink: { value: [0, 0, 0, 1] },
+        borderInk: { value: [0, 0, 0, 1] },
+      },
+      transparent: true,
+      depthWrite: false,
+      side: DoubleSide,
+    });
+  }
+
+  private dot(): RawShaderMaterial {
+    return material(this.pane, DOT_VERTEX, DOT_FRAGMENT, {
+      uniforms: { ...NO_TABLES(), size: { value: 7 }, ink: { value: [0, 0, 0, 1] } },
+      transparent: true,
+      depthWrite: false,
+    });
+  }
+
+  private get all(): RawShaderMaterial[] {
+    const { faces, ids, wires, hatch, lines, dots } = this;
+    return [faces, ids, wires, ...(hatch ? [hatch] : []), ...Object.values(lines), ...Object.values(dots)];
+  }
+
+  setColors(c: StageColors): void {
+    const ink = (m: RawShaderMaterial, color: readonly number[], alpha = 1) => {
+      m.uniforms.ink!.value = [...color, alpha];
+    };
+    ink(this.wires, c.ink, this.pane === "form" ? 0.2 : 0.14);
+    ink(this.lines.seams, c.seam);
+    for (const marking of ["picked", "preview", "hover"] as const) ink(this.lines[marking], c[marking]);
+    ink(this.dots.picked, c.picked);
+    ink(this.dots.hover, c.hover);
+    this.lines.seams.uniforms.borderInk!.value = [...c.border, 1];
+    const { uniforms } = this.faces;
+    uniforms.paper!.value = c.paper;
+    uniforms.selected!.value = c.picked;
+    uniforms.hovered!.value = c.hover;
+  }
+
+  /** How faces look: what they show, and of what. */
+  setFaces(values: Readonly<Record<string, number | readonly number[] | Texture | DataArrayTexture>>): void {
+    for (const [name, value] of Object.entries(values)) this.faces.uniforms[name]!.value = value;
+  }
+
+  /** Dots keep their size on screens with finer pixels. */
+  setPixelRatio(ratio: number): void {
+    for (const m of Object.values(this.dots)) m.uniforms.size!.value = 7 * ratio;
+  }
+
+  dispose(): void {
+    for (const m of this.all) m.dispose();
+  }
+}
+
+/** Puts what a shape's shaders look up in place, right before something of it is drawn. */
+export function lookUp(chunk: ShapeChunk, m: RawShaderMaterial): void {
+  for (const [name, texture] of Object.entries(chunk.uniforms)) {
+    const uniform = m.uniforms[name];
+    if (uniform) uniform.value = texture;
+  }
+  m.uniformsNeedUpdate = true;
+}

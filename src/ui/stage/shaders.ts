@@ -1,0 +1,318 @@
+import { ROW } from "./texel-table";
+
+/** Marks of a face or of its whole shell, as bits. */
+export const SELECTED = 1;
+export const HOVERED = 2;
+export const UNMAPPED = 4;
+
+export const VIEW_NUMBER = { shaded: 0, swatch: 1, stretch: 2, tints: 3 } as const;
+
+const COMMON = /* glsl */ `
+precision highp float;
+precision highp int;
+precision highp sampler2D;
+precision highp usampler2D;
+precision highp sampler2DArray;
+ivec2 texel(uint i) { return ivec2(int(i) % ${ROW}, int(i) / ${ROW}); }
+`;
+
+/** Where a corner lies: its vertex under the part's place in Form, its wedge's point in Sheet. */
+const FACE_ATTRIBUTES = /* glsl */ `
+${COMMON}
+uniform mat4 viewMatrix;
+uniform mat4 projectionMatrix;
+uniform sampler2D points;
+uniform sampler2D uvs;
+uniform usampler2D faceShell;
+uniform sampler2D faceMarks;
+uniform sampler2D shells;
+in uint vertex;
+in uint wedge;
+in uint face;
+in mat4 place;
+in uint firstFace;
+int marksOf(vec4 shell) {
+  return int(shell.a * 255.0 + 0.5) | int(texelFetch(faceMarks, texel(face), 0).r * 255.0 + 0.5);
+}
+vec4 shellOf() { return texelFetch(shells, texel(texelFetch(faceShell, texel(face), 0).r), 0); }
+vec4 eyePoint(vec2 uv) {
+#ifdef SHEET
+  return viewMatrix * vec4(uv, 0.0, 1.0);
+#else
+  return viewMatrix * place * vec4(texelFetch(points, texel(vertex), 0).xyz, 1.0);
+#endif
+}
+/** Faces that are nowhere in the pane go out of sight. */
+vec4 screen(vec4 eye, int marks) {
+#ifdef SHEET
+  if ((marks & ${UNMAPPED}) != 0) return vec4(2.0, 2.0, 2.0, 1.0);
+#endif
+  return projectionMatrix * eye;
+}
+`;
+
+export const FACE_VERTEX = /* glsl */ `
+${FACE_ATTRIBUTES}
+in vec3 normal;
+uniform sampler2D stretches;
+uniform usampler2D faceMaterial;
+uniform sampler2D materials;
+out vec2 vUv;
+out vec3 vNormal;
+out vec3 vView;
+flat out float vStretch;
+flat out vec3 vTint;
+flat out vec4 vColor;
+flat out int vMarks;
+void main() {
+  vec4 shell = shellOf();
+  vMarks = marksOf(shell);
+  vTint = shell.rgb;
+  vColor = texelFetch(materials, texel(texelFetch(faceMaterial, texel(face), 0).r), 0);
+  vStretch = texelFetch(stretches, texel(uint(gl_VertexID / 3)), 0).r;
+  vUv = texelFetch(uvs, texel(wedge), 0).rg;
+  vec4 eye = eyePoint(vUv);
+#ifdef SHEET
+  vNormal = vec3(0.0, 0.0, 1.0);
+#else
+  // The cofactors of the place turn normals as its inverse transposed does, whatever its scale.
+  mat3 m = mat3(place);
+  vNormal = mat3(viewMatrix) * (mat3(cross(m[1], m[2]), cross(m[2], m[0]), cross(m[0], m[1])) * normal);
+#endif
+  vView = -eye.xyz;
+  gl_Position = screen(eye, vMarks);
+}
+`;
+
+export const FACE_FRAGMENT = /* glsl */ `
+${COMMON}
+in vec2 vUv;
+in vec3 vNormal;
+in vec3 vView;
+flat in float vStretch;
+flat in vec3 vTint;
+flat in vec4 vColor;
+flat in int vMarks;
+uniform int view;
+uniform sampler2D swatch;
+uniform sampler2DArray images;
+uniform float repeats;
+uniform vec2 range;
+uniform vec3 paper;
+uniform vec3 selected;
+uniform vec3 hovered;
+out vec4 color;
+const vec3 POOL = vec3(0.118, 0.498, 0.525);
+const vec3 PAPER = vec3(0.957, 0.937, 0.886);
+const vec3 PAPRIKA = vec3(0.71, 0.251, 0.118);
+vec3 stretchColor(float s) {
+  float low = clamp(log(s) / log(range.x), 0.0, 1.0);
+  float high = clamp(log(s) / log(range.y), 0.0, 1.0);
+  return s < 1.0 ? mix(PAPER, POOL, low) : mix(PAPER, PAPRIKA, high);
+}
+void main() {
+  bool bare = (vMarks & ${UNMAPPED}) != 0;
+  int layer = int(vColor.a * 255.0 + 0.5) - 1;
+  vec3 cloth = layer >= 0 && !bare ? texture(images, vec3(vUv, float(layer))).rgb : vColor.rgb;
+  vec3 base = view == 0 ? cloth : vTint;
+  float alpha = 1.0;
+#ifdef SHEET
+  if (view == 0) base = mix(cloth, paper, layer >= 0 ? 0.15 : 0.45);
+  alpha = 0.86;
+#endif
+  if (view == 1 && !bare) base = texture(swatch, vUv * repeats).rgb;
+  if (view == 2) base = bare ? vec3(0.8) : stretchColor(vStretch);
+  if (bare && view != 0) {
+    float stripe = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 12.0));
+    base = mix(vec3(0.83, 0.81, 0.76), vec3(0.74, 0.72, 0.67), stripe);
+  }
+#ifdef SHEET
+  if (!gl_FrontFacing) {
+    // Chevrons: a mirrored shell shows by pattern, whatever its colour.
+    vec2 p = gl_FragCoord.xy / 14.0;
+    float chevron = step(0.62, fract(p.y + abs(fract(p.x) - 0.5)));
+    base = mix(base, vec3(0.56, 0.37, 0.05), chevron * 0.75);
+  }
+#else
+  vec3 n = normalize(vNormal);
+  vec3 eye = normalize(vView);
+  if (dot(n, eye) < 0.0) n = -n;
+  float light = 0.42 + 0.5 * max(0.0, dot(n, normalize(vec3(-0.35, 0.6, 0.75)))) + 0.16 * max(0.0, n.z);
+  base *= light;
+#endif
+  if ((vMarks & ${SELECTED}) != 0) base = mix(base, selected, 0.38);
+  else if ((vMarks & ${HOVERED}) != 0) base = mix(base, hovered, 0.3);
+  color = vec4(base, alpha);
+}
+`;
+
+/** Writes the number of every drawn face, counted from 1, as four bytes. */
+export const PICK_VERTEX = /* glsl */ `
+${FACE_ATTRIBUTES}
+flat out uint vId;
+void main() {
+  vId = firstFace + face + 1u;
+  gl_Position = screen(eyePoint(texelFetch(uvs, texel(wedge), 0).rg), marksOf(shellOf()));
+}
+`;
+
+export const PICK_FRAGMENT = /* glsl */ `
+${COMMON}
+flat in uint vId;
+out vec4 color;
+void main() {
+  color = vec4(float(vId & 255u), float((vId >> 8) & 255u), float((vId >> 16) & 255u), float(vId >> 24)) / 255.0;
+}
+`;
+
+export const HATCH_VERTEX = /* glsl */ `
+precision highp float;
+in vec3 position;
+void main() { gl_Position = vec4(position.xy, 0.0, 1.0); }
+`;
+
+export const HATCH_FRAGMENT = /* glsl */ `
+precision highp float;
+out vec4 color;
+void main() {
+  float stripe = step(0.55, fract((gl_FragCoord.x - gl_FragCoord.y) / 9.0));
+  color = vec4(0.71, 0.25, 0.12, mix(0.25, 0.95, stripe));
+}
+`;
+
+/** A point by its number: of a vertex under the part's place in Form, of a wedge in Sheet. */
+const POINT_LOOKUP = /* glsl */ `
+${COMMON}
+uniform mat4 modelViewMatrix;
+uniform mat4 viewMatrix;
+uniform mat4 projectionMatrix;
+uniform sampler2D points;
+uniform sampler2D uvs;
+/** A little nearer to the eye on the same ray: what lies on a face is seen, what lies behind it is not. */
+vec4 nearer(vec4 eye) {
+#ifdef SHEET
+  return eye;
+#else
+  return vec4(eye.xyz * 0.9985, 1.0);
+#endif
+}
+vec4 pointAt(uint i) {
+#ifdef SHEET
+  return vec4(texelFetch(uvs, texel(i), 0).rg, 0.0, 1.0);
+#else
+  return vec4(texelFetch(points, texel(i), 0).xyz, 1.0);
+#endif
+}
+`;
+
+/** Lines one pixel wide, on every part of a shape at once. */
+export const WIRE_VERTEX = /* glsl */ `
+${POINT_LOOKUP}
+in uint end;
+in mat4 place;
+void main() {
+#ifdef SHEET
+  gl_Position = projectionMatrix * viewMatrix * pointAt(end);
+#else
+  gl_Position = projectionMatrix * viewMatrix * place * pointAt(end);
+#endif
+}
+`;
+
+export const PLAIN_FRAGMENT = /* glsl */ `
+precision highp float;
+uniform vec4 ink;
+out vec4 color;
+void main() { color = ink; }
+`;
+
+export const DOT_VERTEX = /* glsl */ `
+${POINT_LOOKUP}
+in uint end;
+uniform float size;
+void main() {
+  gl_Position = projectionMatrix * nearer(modelViewMatrix * pointAt(end));
+  gl_PointSize = size;
+}
+`;
+
+export const DOT_FRAGMENT = /* glsl */ `
+precision highp float;
+uniform vec4 ink;
+out vec4 color;
+void main() {
+  if (length(gl_PointCoord - 0.5) > 0.5) discard;
+  color = ink;
+}
+`;
+
+/**
+ * Firm lines as quads that face the screen. `along` tells where a seam's ticks are, in ticks: where the edge begins and
+ * how long it is; both zero where there are none. A border is told by a first entry below zero.
+ */
+export const LINE_VERTEX = /* glsl */ `
+${POINT_LOOKUP}
+in vec2 corner;
+in uvec2 ends;
+in vec2 along;
+uniform vec2 resolution;
+uniform vec2 widths;
+uniform float tick;
+out float vAcross;
+out float vAlong;
+flat out float vSpacing;
+flat out int vBorder;
+void main() {
+  vec4 a = modelViewMatrix * pointAt(ends.x);
+  vec4 b = modelViewMatrix * pointAt(ends.y);
+#ifndef SHEET
+  // What lies behind the eye has no place on the screen: the line ends shortly before it.
+  float near = -1e-3 * max(length(a.xyz), length(b.xyz));
+  if (a.z > near && b.z > near) { gl_Position = vec4(2.0, 2.0, 2.0, 1.0); return; }
+  if (a.z > near) a = mix(a, b, (a.z - near) / (a.z - b.z));
+  if (b.z > near) b = mix(b, a, (b.z - near) / (b.z - a.z));
+#endif
+  vec4 p = projectionMatrix * nearer(a);
+  vec4 q = projectionMatrix * nearer(b);
+  vec2 from = p.xy / p.w * resolution * 0.5;
+  vec2 to = q.xy / q.w * resolution * 0.5;
+  float reach = distance(from, to);
+  vec2 way = reach > 0.0 ? (to - from) / reach : vec2(1.0, 0.0);
+  vBorder = along.x < 0.0 ? 1 : 0;
+  vSpacing = along.y != 0.0 ? reach / abs(along.y) : 0.0;
+  float width = vBorder == 1 ? widths.y : widths.x;
+  float half_ = max(width * 0.5, vSpacing > 0.0 ? tick : 0.0) + 1.0;
+  // A pixel is added at both ends, so that lines which meet leave no gap.
+  float lead = width * 0.3;
+  vec2 at = mix(from - way * lead, to + way * lead, corner.x) + vec2(-way.y, way.x) * corner.y * half_;
+  vAcross = corner.y * half_;
+  vAlong = along.x + along.y * corner.x;
+  vec4 end = corner.x < 0.5 ? p : q;
+  gl_Position = vec4(at / (resolution * 0.5) * end.w, end.z, end.w);
+}
+`;
+
+export const LINE_FRAGMENT = /* glsl */ `
+precision highp float;
+precision highp int;
+in float vAcross;
+in float vAlong;
+flat in float vSpacing;
+flat in int vBorder;
+uniform vec2 widths;
+uniform float tick;
+uniform vec4 ink;
+uniform vec4 borderInk;
+out vec4 color;
+void main() {
+  float width = vBorder == 1 ? widths.y : widths.x;
+  float line = clamp(width * 0.5 + 0.5 - abs(vAcross), 0.0, 1.0);
+  // Basting thread: short ticks across, as long as there is room between them.
+  float away = abs(fract(vAlong) - 0.5) * vSpacing;
+  float thread = vSpacing > 5.0 ? clamp(1.2 - away, 0.0, 1.0) * clamp(tick + 0.5 - abs(vAcross), 0.0, 1.0) : 0.0;
+  float cover = max(line, thread);
+  if (cover <= 0.0) discard;
+  color = vBorder == 1 ? borderInk : ink;
+  color.a *= cover;
+}
+`;

@@ -1,0 +1,111 @@
+import { OrthographicCamera } from "three";
+import { spaceHeld } from "./space-key";
+
+/** Middle of the pane in UV, pixels per tile, and the size of the pane in pixels. */
+export interface SheetView {
+  readonly u: number;
+  readonly v: number;
+  readonly scale: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+export interface UvBox {
+  readonly u0: number;
+  readonly v0: number;
+  readonly u1: number;
+  readonly v1: number;
+}
+
+const [LEAST, MOST] = [8, 200_000];
+/** Pixels at the pane's head that its title takes. */
+const HEAD = 60;
+/** The share of the pane that what is framed takes. */
+const FILL = 0.86;
+
+/** The eye on the sheet: the wheel brings it nearer to where the pointer is, middle and right button and Space move it. */
+export class SheetCamera {
+  readonly camera = new OrthographicCamera(-1, 1, 1, -1, 0.1, 10);
+  view: SheetView = { u: 0.5, v: 0.5, scale: 300, width: 1, height: 1 };
+  /** What was framed last, for as long as nobody has moved the eye since: a pane that changes its size keeps it framed. */
+  private framed: UvBox | null = null;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(private readonly moved: () => void) {
+    this.camera.position.z = 5;
+  }
+
+  /** Calls `listener` whenever the view changes. @returns ends that */
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly getView = (): SheetView => this.view;
+
+  private setView(change: Partial<SheetView>): void {
+    const view = { ...this.view, ...change };
+    this.view = view;
+    const [w, h] = [view.width / 2 / view.scale, view.height / 2 / view.scale];
+    Object.assign(this.camera, { left: -w, right: w, top: h, bottom: -h });
+    this.camera.position.set(view.u, view.v, 5);
+    this.camera.updateProjectionMatrix();
+    this.camera.updateMatrixWorld();
+    for (const listener of this.listeners) listener();
+    this.moved();
+  }
+
+  setSize(width: number, height: number): void {
+    if (width === this.view.width && height === this.view.height) return;
+    this.setView({ width, height });
+    if (this.framed) this.frame(this.framed);
+  }
+
+  frame(box: UvBox): void {
+    this.framed = box;
+    const { width, height } = this.view;
+    const across = width / (box.u1 - box.u0 || 1);
+    const up = Math.max(1, height - HEAD) / (box.v1 - box.v0 || 1);
+    const scale = Math.min(MOST, Math.max(LEAST, FILL * Math.min(across, up)));
+    this.setView({ u: (box.u0 + box.u1) / 2, v: (box.v0 + box.v1) / 2, scale });
+  }
+
+  private zoom(x: number, y: number, factor: number): void {
+    this.framed = null;
+    const { u, v, scale: was, width, height } = this.view;
+    const scale = Math.min(MOST, Math.max(LEAST, was * factor));
+    const [dx, dy] = [x - width / 2, height / 2 - y];
+    this.setView({ u: u + dx / was - dx / scale, v: v + dy / was - dy / scale, scale });
+  }
+
+  /** Listens to a pane. @returns lets go of it */
+  attach(element: HTMLElement): () => void {
+    let panning = false;
+    const wheel = (e: WheelEvent) => {
+      e.preventDefault();
+      const r = element.getBoundingClientRect();
+      this.zoom(e.clientX - r.left, e.clientY - r.top, Math.exp(-e.deltaY * 0.0015));
+    };
+    const down = (e: PointerEvent) => {
+      panning = e.button === 1 || e.button === 2 || (spaceHeld() && e.button === 0);
+    };
+    const move = (e: PointerEvent) => {
+      if (!panning) return;
+      this.framed = null;
+      const { u, v, scale } = this.view;
+      this.setView({ u: u - e.movementX / scale, v: v + e.movementY / scale, scale });
+    };
+    const up = () => {
+      panning = false;
+    };
+    element.addEventListener("wheel", wheel, { passive: false });
+    element.addEventListener("pointerdown", down, true);
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", up);
+    return () => {
+      element.removeEventListener("wheel", wheel);
+      element.removeEventListener("pointerdown", down, true);
+      removeEventListener("pointermove", move);
+      removeEventListener("pointerup", up);
+    };
+  }
+}

@@ -1,0 +1,256 @@
+import { Matrix4, WebGLRenderer } from "three";
+import type { ShapeId } from "@/core/layout/asset";
+import type { ElementSet } from "@/core/select/element-set";
+import { picksAs } from "../session/selection";
+import type { BenchState, Pane } from "../session/store";
+import { boundsOf, boundsOfFaces } from "./bounds";
+import { FormCamera } from "./form-camera";
+import { IdBuffer } from "./id-buffer";
+import { SheetCamera } from "./sheet-camera";
+import { type DrawnFace, StageModel } from "./stage-model";
+import { swatchTexture } from "./swatch";
+import { uvBox } from "./uv-box";
+
+/** Where the state comes from; what the store of the bench is. */
+export interface StateSource {
+  getState(): BenchState;
+  subscribe(listener: () => void): () => void;
+}
+
+interface Place {
+  readonly element: HTMLElement;
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
+const PANES: readonly Pane[] = ["form", "sheet"];
+
+/**
+ * What both panes show, drawn on one canvas behind them by one renderer. It follows the bench's state by itself: what
+ * changes is written and drawn with the next frame of the screen, and never while the page is laid out.
+ */
+export class Stage {
+  readonly form = new FormCamera(() => this.lookedElsewhere("form"));
+  readonly sheet = new SheetCamera(() => this.lookedElsewhere("sheet"));
+  private readonly canvas = document.createElement("canvas");
+  private readonly renderer: WebGLRenderer;
+  private readonly model = new StageModel(swatchTexture(), () => this.draw(...PANES));
+  private readonly ids = { form: new IdBuffer(), sheet: new IdBuffer() };
+  private readonly places = new Map<Pane, Place>();
+  private readonly dirty = new Set<Pane>();
+  /** Which request to frame each pane has answered. */
+  private readonly framed = { form: -1, sheet: -1 };
+  private readonly sizes = new ResizeObserver(() => this.measure());
+  private readonly release: () => void;
+  private assetShown: string | null = null;
+  private frame = 0;
+  private followed: BenchState | null = null;
+
+  /**
+   * @param holder what the panes lie in; the canvas fills it
+   * @throws Error where the browser cannot draw
+   */
+  constructor(
+    private readonly holder: HTMLElement,
+    private readonly source: StateSource,
+  ) {
+    this.renderer = new WebGLRenderer({
+      canvas: this.canvas,
+      antialias: true,
+      stencil: true,
+      alpha: true,
+      // A pane that did not change keeps what was drawn in it.
+      preserveDrawingBuffer: true,
+    });
+    this.renderer.autoClear = false;
+    this.canvas.dataset.stage = "";
+    holder.append(this.canvas);
+    this.sizes.observe(holder);
+    // The renderer makes its programs anew by itself; what lies in tables has to be sent again.
+    this.canvas.addEventListener("webglcontextrestored", () => {
+      this.model.sendAll();
+      this.draw(...PANES);
+    });
+    this.release = source.subscribe(() => this.request());
+    this.request();
+  }
+
+  /** Draws a pane into the place of an element from now on, and moves its eye by what is done there. @returns ends that */
+  attach(pane: Pane, element: HTMLElement): () => void {
+    const eye = this[pane].attach(element);
+    this.places.set(pane, { element, left: 0, top: 0, width: 0, height: 0 });
+    this.sizes.observe(element);
+    this.measure();
+    return () => {
+      eye();
+      this.sizes.unobserve(element);
+      this.places.delete(pane);
+      this.draw(...PANES);
+    };
+  }
+
+  setTheme(theme: "light" | "dark"): void {
+    this.model.setTheme(theme);
+    this.draw(...PANES);
+  }
+
+  /** Looks where the panes lie now; drawing follows at once, so that nothing is stretched for a moment. */
+  private measure(): void {
+    const outer = this.holder.getBoundingClientRect();
+    const ratio = Math.min(2, window.devicePixelRatio);
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(outer.width, outer.height, true);
+    for (const [pane, place] of this.places) {
+      const r = place.element.getBoundingClientRect();
+      Object.assign(place, { left: r.left - outer.left, top: r.top - outer.top, width: r.width, height: r.height });
+      this.model.resolution[pane].set(Math.max(1, r.width), Math.max(1, r.height));
+      this.model.materials[pane].setPixelRatio(ratio);
+      this[pane].setSize(r.width, r.height);
+    }
+    this.draw(...PANES);
+    cancelAnimationFrame(this.frame);
+    this.frame = 0;
+    this.tick();
+  }
+
+  private lookedElsewhere(pane: Pane): void {
+    this.draw(pane);
+  }
+
+  /** Asks for panes to be drawn with the next frame of the screen. */
+  private draw(...panes: readonly Pane[]): void {
+    for (const pane of panes) {
+      this.dirty.add(pane);
+      this.ids[pane].spoil();
+    }
+    this.request();
+  }
+
+  private request(): void {
+    this.frame ||= requestAnimationFrame(() => {
+      this.frame = 0;
+      this.tick();
+    });
+  }
+
+  private tick(): void {
+    this.follow();
+    for (const pane of this.dirty) this.render(pane);
+    this.dirty.clear();
+  }
+
+  /** Brings what is drawn up to the state. */
+  private follow(): void {
+    const state = this.source.getState();
+    if (state === this.followed) return;
+    this.followed = state;
+    for (const pane of this.model.sync(state)) {
+      this.dirty.add(pane);
+      this.ids[pane].spoil();
+    }
+    if (state.asset && state.asset.id !== this.assetShown) {
+      this.assetShown = state.asset.id;
+      this.form.reset();
+    }
+    this.frameAsAsked(state);
+  }
+
+  private frameAsAsked(state: BenchState): void {
+    const { asset, frame, hidden } = state;
+    if (!asset) return;
+    for (const pane of PANES) {
+      if (!this.places.get(pane)?.width || this.framed[pane] === frame.count) continue;
+      this.framed[pane] = frame.count;
+      if (pane === "sheet") {
+        const box = uvBox(state, frame.what) ?? uvBox(state, "all");
+        if (box) this.sheet.frame(box);
+        continue;
+      }
+      const whole = boundsOf(asset);
+      const picked = frame.what === "selection" ? boundsOfFaces(asset, hidden, pickedFaces(state)) : null;
+      this.form.frame(
+        picked ?? boundsOf(asset, hidden.size < asset.parts.length ? hidden : undefined),
+        whole,
+        asset.up,
+      );
+    }
+  }
+
+  private render(pane: Pane): void {
+    const place = this.places.get(pane);
+    const { renderer } = this;
+    if (!place?.width || !place.height) return;
+    const { left, top, width, height } = place;
+    const below = this.holder.clientHeight - top - height;
+    renderer.setViewport(left, below, width, height);
+    renderer.setScissor(left, below, width, height);
+    renderer.setScissorTest(true);
+    renderer.setClearAlpha(0);
+    renderer.clear();
+    renderer.render(this.model.scenes[pane], this[pane].camera);
+  }
+
+  private idsOf(pane: Pane): IdBuffer {
+    this.follow();
+    const { width, height } = this.places.get(pane) ?? { width: 1, height: 1 };
+    const ids = this.ids[pane];
+    this.renderer.setScissorTest(false);
+    ids.refresh(this.renderer, this.model.idScenes[pane], this[pane].camera, width, height);
+    return ids;
+  }
+
+  /** The face seen at a point of a pane, pixels from its top left. */
+  faceAt(pane: Pane, x: number, y: number): DrawnFace | null {
+    return this.model.faceNumbered(this.idsOf(pane).faceAt(x, y));
+  }
+
+  /** Faces that are seen within a region of a pane. */
+  facesIn(pane: Pane, region: Parameters<IdBuffer["facesIn"]>[0]): DrawnFace[] {
+    return Array.from(this.idsOf(pane).facesIn(region)).flatMap((number) => this.model.faceNumbered(number) ?? []);
+  }
+
+  /** 16 numbers, column-major, that take points of a pane's space (world space in Form, u and v in Sheet) to its pixels, times w. */
+  pixelMatrix(pane: Pane): number[] {
+    this.follow();
+    const { width, height } = this.places.get(pane) ?? { width: 1, height: 1 };
+    const { camera } = this[pane];
+    camera.updateMatrixWorld();
+    const toPixels = new Matrix4().set(
+      width / 2,
+      0,
+      0,
+      width / 2,
+      0,
+      -height / 2,
+      0,
+      height / 2,
+      0,
+      0,
+      1,
+      0,
+      0,
+      0,
+      0,
+      1,
+    );
+    return toPixels.multiply(camera.projectionMatrix).multiply(camera.matrixWorldInverse).toArray();
+  }
+
+  dispose(): void {
+    this.release();
+    cancelAnimationFrame(this.frame);
+    this.sizes.disconnect();
+    this.model.dispose();
+    for (const pane of PANES) this.ids[pane].dispose();
+    this.form.dispose();
+    this.renderer.dispose();
+    this.renderer.forceContextLoss();
+    this.canvas.remove();
+  }
+}
+
+function pickedFaces({ asset, set, kind, picked }: BenchState): Map<ShapeId, ElementSet> {
+  return new Map([...picked].map(([id, items]) => [id, picksAs(asset!, set, id, items, kind, "faces")] as const));
+}

@@ -1,0 +1,78 @@
+import { spaceHeld } from "../stage/space-key";
+import type { Gestures } from "./gestures";
+import type { At, Grip } from "./tool";
+
+/** Where an event happened in a pane, and what was held with it. */
+function atOf(e: PointerEvent | MouseEvent, frame: { left: number; top: number }): At {
+  const grip = e.target instanceof Element ? e.target.closest<SVGElement>("[data-grip]")?.dataset.grip : undefined;
+  return {
+    x: e.clientX - frame.left,
+    y: e.clientY - frame.top,
+    shift: e.shiftKey,
+    ctrl: e.ctrlKey || e.metaKey,
+    alt: e.altKey,
+    ...(grip ? { grip: grip as Grip } : {}),
+  };
+}
+
+/** Brings what the pointer does over an element to the gestures of its pane. @returns ends that */
+export function listenTo(element: HTMLElement, gestures: Gestures): () => void {
+  let frame = element.getBoundingClientRect();
+  let request = 0;
+  let pressed = false;
+  const down = (e: PointerEvent) => {
+    if (e.button !== 0 || spaceHeld()) return;
+    // Asking at every move would have the page laid out anew each time.
+    frame = element.getBoundingClientRect();
+    pressed = true;
+    element.setPointerCapture(e.pointerId);
+    gestures.press(atOf(e, frame));
+  };
+  const move = (e: PointerEvent) => {
+    if (pressed) {
+      gestures.move(atOf(e, frame));
+      return;
+    }
+    // The other buttons move the eye.
+    if (e.buttons) return;
+    cancelAnimationFrame(request);
+    request = requestAnimationFrame(() => {
+      frame = element.getBoundingClientRect();
+      gestures.move(atOf(e, frame));
+    });
+  };
+  const up = (e: PointerEvent) => {
+    if (e.button !== 0 || !pressed) return;
+    pressed = false;
+    gestures.release(atOf(e, frame));
+  };
+  const double = (e: MouseEvent) => gestures.doubleClick(atOf(e, frame));
+  const leave = () => {
+    cancelAnimationFrame(request);
+    gestures.leave();
+  };
+  const lost = () => {
+    if (pressed) gestures.cancel();
+    pressed = false;
+  };
+  const key = (e: KeyboardEvent) => {
+    if (e.key === "Escape" && gestures.cancel()) e.stopPropagation();
+  };
+  element.addEventListener("pointerdown", down);
+  element.addEventListener("pointermove", move);
+  element.addEventListener("pointerup", up);
+  element.addEventListener("pointercancel", lost);
+  element.addEventListener("dblclick", double);
+  element.addEventListener("pointerleave", leave);
+  addEventListener("keydown", key, true);
+  return () => {
+    cancelAnimationFrame(request);
+    element.removeEventListener("pointerdown", down);
+    element.removeEventListener("pointermove", move);
+    element.removeEventListener("pointerup", up);
+    element.removeEventListener("pointercancel", lost);
+    element.removeEventListener("dblclick", double);
+    element.removeEventListener("pointerleave", leave);
+    removeEventListener("keydown", key, true);
+  };
+}

@@ -1,0 +1,76 @@
+import { beginMove } from "../session/actions";
+import type { BenchSession } from "../session/bench-session";
+import { clearPicked, clickItem, pickMany, previewPath } from "../session/selection";
+import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
+import type { Stage } from "../stage/stage";
+import { uvBox } from "../stage/uv-box";
+import type { Pointing } from "./gestures";
+import { itemAt, itemsSeen, itemsThrough, type Surface } from "./picker";
+import { modeOf, type ToolBench } from "./tool";
+
+/** The bench as tools know it, over a pane of the stage. */
+export function stageBench(session: BenchSession, stage: Stage, pane: Pane): ToolBench {
+  const surface: Surface = {
+    faceAt: (x, y) => stage.faceAt(pane, x, y),
+    facesIn: (region) => stage.facesIn(pane, region),
+    pixelMatrix: () => stage.pixelMatrix(pane),
+  };
+  return {
+    ...benchOver(session.bench, pane, surface, () => stage.sheet.view.scale),
+    beginMove: () => beginMove(session),
+  };
+}
+
+/** The bench as tools know it, over anything that tells what it shows. */
+export function benchOver(
+  bench: Bench,
+  pane: Pane,
+  surface: Surface,
+  scale: () => number,
+): Omit<ToolBench, "beginMove"> {
+  const now = () => {
+    const { asset, set, kind, hidden } = bench.getState();
+    return asset && { asset, set, kind, hidden };
+  };
+  return {
+    pane,
+    scale,
+    itemAt(x, y) {
+      const state = now();
+      return state && itemAt(pane, surface, state, x, y);
+    },
+    itemsIn(region) {
+      const state = now();
+      if (!state) return EMPTY;
+      return (bench.getState().through ? itemsThrough : itemsSeen)(pane, surface, state, region);
+    },
+    pick: (items, mode) => pickMany(bench, items, mode),
+    pivot() {
+      const state = bench.getState();
+      const box = state.kind === "shells" && state.picked.size ? uvBox(state, "selection") : null;
+      if (!box) return null;
+      const [u, v, m] = [(box.u0 + box.u1) / 2, (box.v0 + box.v1) / 2, surface.pixelMatrix()];
+      return [m[0]! * u + m[4]! * v + m[12]!, m[1]! * u + m[5]! * v + m[13]!];
+    },
+    show: (shape) => bench.setState({ overlay: shape && { pane, shape } }),
+  };
+}
+
+const sameItem = (a: Hover | null, b: Hover | null): boolean => a?.shape === b?.shape && a?.item === b?.item;
+
+/** What the resting pointer and clicks do in every state of the panes: light up, pick, take the path or the loop. */
+export const pointingOn = (bench: Bench): Pointing => ({
+  point(hit, { alt }) {
+    const { hover, preview } = bench.getState();
+    if (!sameItem(hit, hover)) bench.setState({ hover: hit });
+    if (hit && alt) previewPath(bench, hit.shape, hit.item);
+    else if (preview.size) bench.setState({ preview: EMPTY });
+  },
+  click(hit, at) {
+    const mode = modeOf(at);
+    if (hit) clickItem(bench, hit.shape, hit.item, mode, at.alt ? "path" : "single");
+    else if (mode === "replace") clearPicked(bench);
+  },
+  doubleClick: (hit, at) => clickItem(bench, hit.shape, hit.item, modeOf(at), "loop"),
+  leave: () => bench.setState({ hover: null, preview: EMPTY }),
+});

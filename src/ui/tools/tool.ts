@@ -1,0 +1,55 @@
+import type { LiveMove } from "../session/live-move";
+import type { PickMode } from "../session/selection";
+import type { Hover, Overlay, Pane, Picked } from "../session/store";
+import type { Region } from "./region";
+
+/** Where the pointer is in a pane, pixels from its top left, and what is held with it. */
+export interface At {
+  readonly x: number;
+  readonly y: number;
+  readonly shift: boolean;
+  readonly ctrl: boolean;
+  readonly alt: boolean;
+  /** The handle that was taken hold of, where one was. */
+  readonly grip?: Grip | undefined;
+}
+export type Grip = "move" | "turn" | "scale";
+
+/** What tools work with: a pane, what it shows, and the selection. */
+export interface ToolBench {
+  readonly pane: Pane;
+  /** The item at a point; null for none. */
+  itemAt(x: number, y: number): Hover | null;
+  /** Items within a region, seen or also those behind, as is set. */
+  itemsIn(region: Region): Picked;
+  pick(items: Picked, mode: PickMode): void;
+  /** The middle of what is picked in Sheet, in pixels; null when no shells are picked. */
+  pivot(): readonly [number, number] | null;
+  /** Pixels to a tile. */
+  scale(): number;
+  /** Lets the picked shells follow; null when they cannot be moved. */
+  beginMove(): Promise<LiveMove | null>;
+  show(overlay: Overlay | null): void;
+}
+
+/** One drag of the pointer, from the press to the release. */
+export interface Drag {
+  move(at: At): void;
+  end(at: At): void;
+  /** Takes it back: everything is as it was before. */
+  drop(): void;
+}
+
+/** A state of the panes: what a drag does. A click picks in every one of them. */
+export interface Tool {
+  readonly id: string;
+  readonly title: string;
+  /** One sentence on what a drag does. */
+  readonly about: string;
+  readonly key: string;
+  readonly cursor: string;
+  /** Begins a drag; null where it has nothing to work on, and the plain one is begun instead. */
+  begin(bench: ToolBench, from: At): Drag | null;
+}
+
+export const modeOf = ({ shift, ctrl }: At): PickMode => (shift ? "add" : ctrl ? "remove" : "replace");

@@ -1,0 +1,270 @@
+import fc from "fast-check";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { shapesOf } from "@/core/layout/asset";
+import { HeadlessPane } from "@/testing/headless-pane";
+import { squares } from "@/testing/squares";
+import { type Bench, countPicked, newBench } from "../session/store";
+import { boxTool } from "./box-tool";
+import { brushTool } from "./brush-tool";
+import { lassoTool } from "./lasso-tool";
+import { boxRegion, discRegion, lassoRegion } from "./region";
+import type { Tool } from "./tool";
+import { TOOLS } from "./tools";
+import { motionOf, moveTool, scaleTool, turnTool } from "./transform-tools";
+
+// Every tool over Sheet without a browser: four squares in a tile of 400 pixels.
+const asset = squares([
+  [0.1, 0.1, 0.2, 0.2],
+  [0.6, 0.1, 0.2, 0.2],
+  [0.1, 0.6, 0.2, 0.2],
+  [0.6, 0.6, 0.2, 0.2],
+]);
+const id = shapesOf(asset)[0]!.id;
+let bench: Bench;
+let pane: HeadlessPane;
+
+const picked = () => [...(bench.getState().picked.get(id) ?? [])];
+const take = (tool: Tool) => bench.setState({ tool: tool.id });
+
+beforeEach(() => {
+  bench = newBench({ asset, set: "s1", kind: "shells" });
+  pane = new HeadlessPane(bench, 400);
+});
+
+describe("in every state of the panes", () => {
+  it("a click picks, with Shift adds, with Ctrl takes away, and beside everything lets go", () => {
+    for (const tool of TOOLS) {
+      take(tool);
+      pane.click(0.2, 0.2);
+      expect(picked(), tool.id).toEqual([0]);
+      pane.click(0.7, 0.2, { shift: true });
+      expect(picked()).toEqual([0, 1]);
+      pane.click(0.2, 0.2, { ctrl: true });
+      expect(picked()).toEqual([1]);
+      pane.click(0.45, 0.45, { shift: true });
+      expect(picked()).toEqual([1]);
+      pane.click(0.45, 0.45);
+      expect(picked()).toEqual([]);
+    }
+  });
+
+  it("the resting pointer lights up what lies under it, and lets it go when it leaves", () => {
+    pane.moveTo(0.7, 0.7);
+    expect(bench.getState().hover).toMatchObject({ shape: id, item: 3 });
+    pane.gestures.leave();
+    expect(bench.getState().hover).toBeNull();
+  });
+
+  it("a press that trembles is a click", () => {
+    pane.drag([
+      [0.2, 0.2],
+      [0.203, 0.203],
+    ]);
+    expect(picked()).toEqual([0]);
+  });
+
+  it("Escape takes a drag back, and what the button does then means nothing", () => {
+    pane.click(0.2, 0.2);
+    for (const tool of [boxTool, lassoTool]) {
+      take(tool);
+      pane.press(0.05, 0.05);
+      pane.moveTo(0.9, 0.9);
+      expect(bench.getState().overlay).not.toBeNull();
+      expect(pane.gestures.cancel()).toBe(true);
+      expect(bench.getState().overlay).toBeNull();
+      pane.release(0.9, 0.9);
+      expect(picked()).toEqual([0]);
+    }
+    expect(pane.gestures.cancel()).toBe(false);
+  });
+
+  it("has a name, a key of its own and a sentence that says what a drag does", () => {
+    expect(new Set(TOOLS.map((t) => t.key)).size).toBe(TOOLS.length);
+    for (const t of TOOLS) expect(t.about).toMatch(/drag.*\.$/);
+  });
+});
+
+describe("a box", () => {
+  it("picks what is seen in it, and edges only whole", () => {
+    pane.drag([
+      [0.05, 0.05],
+      [0.85, 0.35],
+    ]);
+    expect(picked()).toEqual([0, 1]);
+    bench.setState({ kind: "edges" });
+    pane.drag([
+      [0.05, 0.05],
+      [0.2, 0.35],
+    ]);
+    expect(picked()).toHaveLength(1);
+  });
+
+  it("picks through the same, by the corners that lie in it", () => {
+    bench.setState({ through: true });
+    bench.setState({ kind: "faces" });
+    pane.drag([
+      [0.05, 0.05],
+      [0.85, 0.2],
+    ]);
+    expect(picked()).toEqual([]);
+    pane.drag([
+      [0.05, 0.05],
+      [0.85, 0.35],
+    ]);
+    expect(picked()).toEqual([0, 1]);
+  });
+});
+
+describe("a lasso", () => {
+  it("picks what its line runs around", () => {
+    take(lassoTool);
+    pane.drag([
+      [0.05, 0.05],
+      [0.35, 0.05],
+      [0.35, 0.95],
+      [0.05, 0.95],
+    ]);
+    expect(picked()).toEqual([0, 2]);
+  });
+
+  it("is inside where a point lies in the polygon", () => {
+    const inPolygon = (line: ReadonlyArray<readonly [number, number]>, x: number, y: number) => {
+      let odd = false;
+      for (let i = 0, j = line.length - 1; i < line.length; j = i++) {
+        const [ax, ay] = line[i]!;
+        const [bx, by] = line[j]!;
+        if (ay > y !== by > y && x < ((bx - ax) * (y - ay)) / (by - ay) + ax) odd = !odd;
+      }
+      return odd;
+    };
+    const point = fc.tuple(fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 60 }));
+    fc.assert(
+      fc.property(fc.array(point, { minLength: 3, maxLength: 8 }), fc.nat(59), fc.nat(59), (line, x, y) => {
+        // Pixels are asked for by their middles, away from where rounding decides.
+        const region = lassoRegion(line.map(([a, b]) => [a + 0.01, b + 0.013] as const));
+        const near = [-0.3, 0.3].flatMap((dx) => [-0.3, 0.3].map((dy) => [x + 0.5 + dx, y + 0.5 + dy] as const));
+        const all = near.map(([a, b]) => inPolygon(line, a, b));
+        if (all.every(Boolean)) expect(region.has(x + 0.5, y + 0.5)).toBe(true);
+      }),
+      { numRuns: 50 },
+    );
+    const square = lassoRegion([
+      [2, 2],
+      [12, 2],
+      [12, 12],
+      [2, 12],
+    ]);
+    expect([square.has(7, 7), square.has(2.5, 11.5), square.has(1, 7), square.has(13, 7)]).toEqual([
+      true,
+      true,
+      false,
+      false,
+    ]);
+  });
+
+  it("and boxes and discs hold what lies in them", () => {
+    expect([boxRegion(9, 9, 1, 1).has(5, 5), boxRegion(9, 9, 1, 1).has(0, 5)]).toEqual([true, false]);
+    expect([discRegion(5, 5, 3).has(7, 7), discRegion(5, 5, 3).has(8, 7)]).toEqual([true, false]);
+  });
+});
+
+describe("a brush", () => {
+  it("picks what it passes over, without gaps where it is quick, and adds with Shift", () => {
+    take(brushTool);
+    pane.drag([
+      [0.2, 0.2],
+      [0.2, 0.7],
+    ]);
+    expect(picked()).toEqual([0, 2]);
+    pane.drag(
+      [
+        [0.7, 0.2],
+        [0.7, 0.3],
+      ],
+      { shift: true },
+    );
+    expect(picked()).toEqual([0, 1, 2]);
+    pane.drag(
+      [
+        [0.2, 0.2],
+        [0.2, 0.3],
+      ],
+      { ctrl: true },
+    );
+    expect(picked()).toEqual([1, 2]);
+  });
+});
+
+describe("moving, turning and scaling", () => {
+  const far = { x: 0, y: 0, shift: false, ctrl: false, alt: false };
+
+  it("begin a box where no shells are picked", () => {
+    for (const tool of [moveTool, turnTool, scaleTool]) {
+      take(tool);
+      pane.drag([
+        [0.05, 0.05],
+        [0.35, 0.35],
+      ]);
+      expect(picked()).toEqual([0]);
+      pane.click(0.45, 0.45);
+    }
+    expect(pane.moves).toEqual([]);
+  });
+
+  it("preview what the pointer does and become one step of it", async () => {
+    for (const [tool, to, motion] of [
+      [moveTool, [0.7, 0.3], { du: 0.5, dv: 0.1, turn: 0, scale: 1 }],
+      [turnTool, [0.2, 0.5], { du: 0, dv: 0, turn: 90, scale: 1 }],
+      [scaleTool, [0.8, 0.2], { du: 0, dv: 0, turn: 0, scale: 2 }],
+    ] as const) {
+      take(boxTool);
+      pane.click(0.2, 0.2);
+      take(tool);
+      const [u, v] = to;
+      pane.press(tool === moveTool ? 0.2 : 0.5, 0.2);
+      pane.moveTo(u, v);
+      await vi.waitFor(() => expect(pane.moves.at(-1)?.[0]).toBe("update"));
+      pane.release(u, v);
+      await vi.waitFor(() => expect(pane.moves.at(-1)?.[0]).toBe("commit"));
+      const [, told] = pane.moves.at(-1)!;
+      for (const key of ["du", "dv", "turn", "scale"] as const) expect(told![key]).toBeCloseTo(motion[key], 6);
+      expect(countPicked(bench.getState().picked)).toBe(1);
+    }
+  });
+
+  it("by a handle do so whatever the tool, and with Shift pick what lies under it", async () => {
+    pane.click(0.2, 0.2);
+    pane.press(0.2, 0.2, { grip: "move" });
+    pane.moveTo(0.3, 0.2, { grip: "move" });
+    pane.release(0.3, 0.2, { grip: "move" });
+    await vi.waitFor(() => expect(pane.moves.at(-1)?.[0]).toBe("commit"));
+    const before = pane.moves.length;
+    pane.drag(
+      [
+        [0.05, 0.05],
+        [0.85, 0.35],
+      ],
+      { grip: "move", shift: true },
+    );
+    expect(pane.moves.length).toBe(before);
+    expect(picked()).toEqual([0, 1]);
+  });
+
+  it("are taken back by Escape", async () => {
+    pane.click(0.2, 0.2);
+    take(moveTool);
+    pane.press(0.2, 0.2);
+    pane.moveTo(0.4, 0.4);
+    pane.gestures.cancel();
+    pane.release(0.4, 0.4);
+    await vi.waitFor(() => expect(pane.moves.at(-1)?.[0]).toBe("drop"));
+    expect(pane.moves.some(([what]) => what === "commit")).toBe(false);
+  });
+
+  it("keep to one axis and to steps with Shift", () => {
+    const at = (x: number, y: number, shift = true) => ({ ...far, x, y, shift });
+    expect(motionOf("move", far, at(30, -10), [0, 0], 100)).toEqual({ du: 0.3, dv: 0, turn: 0, scale: 1 });
+    expect(motionOf("turn", at(10, 0), at(10, -9), [0, 0], 100).turn).toBe(45);
+    expect(motionOf("scale", at(10, 0), at(0, 0), [0, 0], 100).scale).toBe(0.01);
+  });
+});

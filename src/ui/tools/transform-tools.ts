@@ -1,0 +1,72 @@
+import type { LiveMove } from "../session/live-move";
+import type { Motion } from "../session/store";
+import type { At, Drag, Grip, Tool, ToolBench } from "./tool";
+
+const STILL: Motion = { du: 0, dv: 0, turn: 0, scale: 1 };
+/** Degrees that a turn keeps to with Shift. */
+const STEP = 15;
+const LEAST_SCALE = 0.01;
+
+/** What a drag from one place to another means. Shift keeps a move to one axis and a turn to steps. */
+export function motionOf(grip: Grip, from: At, at: At, [px, py]: readonly [number, number], scale: number): Motion {
+  if (grip === "move") {
+    const [du, dv] = [(at.x - from.x) / scale, (from.y - at.y) / scale];
+    if (!at.shift) return { ...STILL, du, dv };
+    return Math.abs(du) > Math.abs(dv) ? { ...STILL, du } : { ...STILL, dv };
+  }
+  if (grip === "turn") {
+    const angle = (p: At) => Math.atan2(py - p.y, p.x - px);
+    const degrees = ((angle(at) - angle(from)) * 180) / Math.PI;
+    return { ...STILL, turn: at.shift ? Math.round(degrees / STEP) * STEP : degrees };
+  }
+  const away = (p: At) => Math.hypot(p.x - px, p.y - py);
+  return { ...STILL, scale: Math.max(LEAST_SCALE, away(at) / (away(from) || 1)) };
+}
+
+/** Lets the picked shells follow the pointer: the host previews every motion, and the last becomes one step. */
+export function transformDrag(bench: ToolBench, grip: Grip, from: At): Drag | null {
+  const pivot = bench.pane === "sheet" ? bench.pivot() : null;
+  if (!pivot) return null;
+  let motion = STILL;
+  let dropped = false;
+  let live: Promise<LiveMove | null> | null = null;
+  const whenLive = (act: (live: LiveMove) => void) => void live?.then((l) => l && act(l));
+  return {
+    move(at) {
+      motion = motionOf(grip, from, at, pivot, bench.scale());
+      bench.show({ kind: "motion", motion });
+      live ??= bench.beginMove();
+      const next = motion;
+      whenLive((l) => !dropped && next === motion && l.update(next));
+    },
+    end() {
+      const shown = live?.then((l) => l?.commit(motion));
+      // The handles stay where the shells are shown until those are there in the document.
+      void (shown ?? Promise.resolve()).finally(() => bench.show(null));
+    },
+    drop() {
+      dropped = true;
+      bench.show(null);
+      whenLive((l) => l.drop());
+    },
+  };
+}
+
+const transformTool = (id: Grip, title: string, key: string, about: string, cursor: string): Tool => ({
+  id,
+  title,
+  key,
+  about,
+  cursor,
+  begin: (bench, from) => transformDrag(bench, id, from),
+});
+
+export const moveTool = transformTool("move", "Move", "W", "A drag in Sheet moves the picked shells.", "move");
+export const turnTool = transformTool("turn", "Turn", "E", "A drag in Sheet turns the picked shells.", "grab");
+export const scaleTool = transformTool(
+  "scale",
+  "Scale",
+  "R",
+  "A drag in Sheet scales the picked shells.",
+  "nwse-resize",
+);
