@@ -309,7 +309,7 @@ void main() {
   float line = clamp(width * 0.5 + 0.5 - abs(vAcross), 0.0, 1.0);
   // Basting thread: short ticks across, as long as there is room between them.
   float away = abs(fract(vAlong) - 0.5) * vSpacing;
-  float thread = vSpacing > 5.0 ? clamp(1.2 - away, 0.0, 1.0) * clamp(tick + 0.5 - abs(vAcross), 0.0, 1.0) : 0.0;
+  float thread = vSpacing > 4.0 ? clamp(1.2 - away, 0.0, 1.0) * clamp(tick + 0.5 - abs(vAcross), 0.0, 1.0) : 0.0;
   float cover = max(line, thread);
   if (cover <= 0.0) discard;
   color = vBorder == 1 ? borderInk : ink;

@@ -1,6 +1,7 @@
 import { Group, Mesh, PlaneGeometry, Scene, type Texture, Vector2 } from "three";
-import { type Asset, type PartId, type ShapeId, shapesOf } from "@/core/layout/asset";
+import { type Asset, type PartId, placedShape, type ShapeId, shapesOf } from "@/core/layout/asset";
 import type { Layout } from "@/core/layout/layout";
+import { determinant } from "@/core/mesh/transform";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
@@ -50,7 +51,7 @@ interface Entry {
 
 const PANES: readonly Pane[] = ["form", "sheet"];
 /** Ticks of a seam stand so far apart, in radii of the asset. */
-const TICK_STEP = 0.045;
+const TICK_STEP = 0.08;
 
 /** All that is drawn of an asset, in both panes; follows the bench's state by what differs from the state before. */
 export class StageModel {
@@ -234,8 +235,10 @@ export class StageModel {
     const { chunk } = entry;
     const cutBefore = chunk.layout?.cut;
     if (!chunk.setLayout(layout)) return;
+    // Lines are told in the shape's own units, the distance of ticks in those of the asset.
+    const size = Math.cbrt(Math.abs(determinant(placedShape(next.asset!, id).metric))) || 1;
     this.eachView(id, (view) => {
-      if (view.pane === "sheet" || cutBefore !== layout.cut) view.setSeams(TICK_STEP * this.radius);
+      if (view.pane === "sheet" || cutBefore !== layout.cut) view.setSeams((TICK_STEP * this.radius) / size);
       if (next.wires && (view.pane === "sheet" || !cutBefore)) view.setWires(true);
     });
     this.markPicked(id, next);
