@@ -1,13 +1,14 @@
 import { Texture } from "three";
-import { type Asset, shapesOf } from "../src/core/layout/asset";
-import { layoutFromCorners, structureOf } from "../src/core/layout/layout";
+import { type Asset, type PlacedShape, shapesOf } from "../src/core/layout/asset";
+import { type Layout, layoutFromCorners, structureOf } from "../src/core/layout/layout";
 import { topologyOf } from "../src/core/mesh/topology";
 import { trianglesOf } from "../src/core/mesh/triangulate";
 import { layoutOf } from "../src/core/operations/scope";
 import { ElementSet } from "../src/core/select/element-set";
 import { pickMany, select } from "../src/ui/session/selection";
 import { type Bench, newBench } from "../src/ui/session/store";
-import { ShapeChunk } from "../src/ui/stage/shape-chunk";
+import { Chunk } from "../src/ui/stage/chunk";
+import { drawnShapes } from "../src/ui/stage/chunk-plan";
 import { StageModel } from "../src/ui/stage/stage-model";
 import { itemAt, itemsThrough, type Surface } from "../src/ui/tools/picker";
 import { lassoRegion } from "../src/ui/tools/region";
@@ -48,44 +49,28 @@ function asSent(model: StageModel): void {
   }
 }
 
-async function line(n: number): Promise<Record<string, number>> {
-  const asset = strips(n);
-  const set = asset.sets[0]!.id;
-  const shape = shapesOf(asset)[0]!;
-  const layout = layoutOf(shape, set);
-  const faces = shape.mesh.faceStart.length - 1;
-  // The document's host hands these to the page.
-  topologyOf(shape.mesh);
-  trianglesOf(shape.mesh);
-  structureOf(shape.mesh, layout);
-  const bench: Bench = newBench({ asset, set, kind: "faces", wires: false });
-  const [, building] = await timed(() => new ShapeChunk(shape.mesh, 0).setLayout(layout));
-  const model = new StageModel(new Texture(), () => {});
-  model.sync(bench.getState());
-  asSent(model);
-  const whole = new Map([[shape.id, ElementSet.all(faces)]]);
-  const adding = await middle((k) => {
-    select(bench, "faces", new Map([[shape.id, whole.get(shape.id)!.without([k])]]));
-    pickMany(bench, new Map([[shape.id, [k]]]), "add");
-  });
-  model.sync(bench.getState());
-  asSent(model);
-  const picking = await middle((k) => {
-    pickMany(bench, new Map([[shape.id, [faces - 1 - k]]]), "remove");
-    model.sync(bench.getState());
-  });
-  asSent(model);
-  const hovering = await middle((k) => {
-    bench.setState({ hover: { shape: shape.id, face: 7 * k, item: 7 * k } });
-    model.sync(bench.getState());
-  });
-  bench.setState({ kind: "shells" });
-  model.sync(bench.getState());
+/** What a shell costs that is pointed at, and one that follows the pointer. */
+async function shellTimes(bench: Bench, model: StageModel, shape: PlacedShape, layout: Layout) {
   const names = structureOf(shape.mesh, layout).shellFaces;
   const overShell = await middle((k) => {
     bench.setState({ hover: { shape: shape.id, face: 0, item: k % 2 ? names[0]! : names.at(-1)! } });
     model.sync(bench.getState());
   });
+  // One shell of as many triangles as a twentieth of all, here and there in turn.
+  const moved = [1e-3, 2e-3].map((by) => layout.uv.map((x, i) => (i < layout.uv.length / 20 ? x + by : x)));
+  const following = await middle((k) => {
+    bench.setState({ live: new Map([[shape.id, moved[k % 2]!]]) });
+    model.sync(bench.getState());
+    asSent(model);
+  });
+  return { "a shell pointed at, with what the stage writes": overShell, "a shell follows the pointer": following };
+}
+
+/** What it costs to find what is under the pointer, and in a lasso. */
+async function pointingTimes(asset: Asset) {
+  const set = asset.sets[0]!.id;
+  const shape = shapesOf(asset)[0]!;
+  const faces = shape.mesh.faceStart.length - 1;
   const pixels = 1000;
   const surface: Surface = {
     faceAt: () => ({ part: asset.parts[0]!.id, face: faces >> 1 }),
@@ -105,25 +90,65 @@ async function line(n: number): Promise<Record<string, number>> {
   const lasso = await middle(() => {
     found = itemsThrough("sheet", surface, { ...now, kind: "faces" }, round).get(shape.id)!.size;
   });
-  // One shell of as many triangles as a twentieth of all, here and there in turn.
-  const moved = [1e-3, 2e-3].map((by) => layout.uv.map((x, i) => (i < layout.uv.length / 20 ? x + by : x)));
-  const following = await middle((k) => {
-    bench.setState({ live: new Map([[shape.id, moved[k % 2]!]]) });
-    model.sync(bench.getState());
-    asSent(model);
+  return {
+    "edge under the pointer": pointing,
+    "lasso of a tenth of all faces, through": lasso,
+    "  faces found, thousands": found / 1000,
+  };
+}
+
+async function line(n: number): Promise<Record<string, number>> {
+  const asset = strips(n);
+  const set = asset.sets[0]!.id;
+  const shape = shapesOf(asset)[0]!;
+  const layout = layoutOf(shape, set);
+  const faces = shape.mesh.faceStart.length - 1;
+  // The document's host hands these to the page.
+  topologyOf(shape.mesh);
+  trianglesOf(shape.mesh);
+  structureOf(shape.mesh, layout);
+  const bench: Bench = newBench({ asset, set, kind: "faces", wires: false });
+  let longest = 0;
+  const chunk = new Chunk(drawnShapes(asset, set));
+  const filling = chunk.fill();
+  for (let done = false; !done; ) {
+    const [step, time] = await timed(() => filling.next());
+    longest = Math.max(longest, time);
+    done = step.done === true;
+  }
+  const [, layingOut] = await timed(() => chunk.setLayout(shape.id, layout));
+  const model = new StageModel(new Texture(), () => {});
+  model.sync(bench.getState());
+  model.work(Infinity);
+  asSent(model);
+  const whole = new Map([[shape.id, ElementSet.all(faces)]]);
+  const adding = await middle((k) => {
+    select(bench, "faces", new Map([[shape.id, whole.get(shape.id)!.without([k])]]));
+    pickMany(bench, new Map([[shape.id, [k]]]), "add");
   });
+  model.sync(bench.getState());
+  asSent(model);
+  const picking = await middle((k) => {
+    pickMany(bench, new Map([[shape.id, [faces - 1 - k]]]), "remove");
+    model.sync(bench.getState());
+  });
+  asSent(model);
+  const hovering = await middle((k) => {
+    bench.setState({ hover: { shape: shape.id, face: 7 * k, item: 7 * k } });
+    model.sync(bench.getState());
+  });
+  bench.setState({ kind: "shells" });
+  model.sync(bench.getState());
+  const shells = await shellTimes(bench, model, shape, layout);
   const megabytes = model.bytes() / 1e6;
   model.dispose();
   return {
     "one face added to the whole part": adding,
     "a face picked, with what the stage writes": picking,
     "a face pointed at, with what the stage writes": hovering,
-    "a shell pointed at, with what the stage writes": overShell,
-    "edge under the pointer": pointing,
-    "lasso of a tenth of all faces, through": lasso,
-    "  faces found, thousands": found / 1000,
-    "a shell follows the pointer": following,
-    "the shape made ready to be drawn": building,
+    ...shells,
+    ...(await pointingTimes(asset)),
+    "made ready to be drawn: longest stretch": Math.max(longest, layingOut),
     "on the graphics card, MB": megabytes,
   };
 }

@@ -33,6 +33,7 @@ export class Scratch {
 }
 
 /** Measures one shell into the figures of its shape. */
+// biome-ignore lint/complexity/noExcessiveLinesPerFunction: one loop over triangles whose thirty locals would have to be handed on
 export function measureShell(f: Measuring, shell: Shell, work: Work): void {
   const { s, mesh, layout, world: p, t } = work;
   const faces = facesOfShell(s, shell);

@@ -1,12 +1,11 @@
 import { z } from "zod";
-import type { Measures } from "../check/measure";
 import type { Asset, PartId, ShapeId, UvSetId } from "../layout/asset";
 import type { FreshId } from "../layout/fresh-ids";
 import type { ShellRef } from "../layout/layout";
 import type { FindingKind } from "../layout/rules";
 import type { FaultKind } from "../prepare/faults";
 import type { SelectionKind } from "../select/selection-kind";
-import type { TaskRunner } from "../tasks/task-runner";
+import type { Context } from "../tasks/context";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
 export type Stage = (typeof STAGES)[number];
@@ -35,22 +34,7 @@ export interface Scope {
 }
 
 export { Stopped } from "../layout/stopped";
-
-/** How work tells of itself, and is told to stop. */
-export interface Context {
-  /** Tells the share that is done. Called often: it looks for the signal to stop as well. @throws Stopped */
-  progress(share: number): void;
-  /** Looks for the signal to stop, where there is no share to tell. @throws Stopped */
-  check?(): void;
-  /** Where parts of the work can be done side by side; without it they are done one after another, here. */
-  readonly pool?: TaskRunner;
-  /** Fetches a decoder that a compressed source needs. */
-  readonly wasm?: (name: string) => Promise<Uint8Array>;
-  /** Figures of a set of the asset, from what is known already. */
-  readonly figures?: (asset: Asset, set: UvSetId) => Measures;
-  /** Assets read from files that were brought for this operation. */
-  readonly brought?: readonly Asset[];
-}
+export type { Context };
 
 /** Something the operation could not do, in a sentence, with the shells it is about and an operation that helps. */
 export interface Note {

@@ -23,7 +23,6 @@ import { labelParts } from "./parts/label-parts";
 import { lockParts } from "./parts/lock-parts";
 import { merge } from "./parts/merge";
 import { ownMesh } from "./parts/own-mesh";
-import { pickByMaterial } from "./parts/pick-by-material";
 import { pickSimilar } from "./parts/pick-similar";
 import { renamePart } from "./parts/rename-part";
 import { separate } from "./parts/separate";
@@ -48,9 +47,11 @@ import { setPivot } from "./prepare/set-pivot";
 import { setResolution } from "./prepare/set-resolution";
 import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
+import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
 import { grow } from "./select/grow";
 import { loops } from "./select/loops";
+import { paths } from "./select/paths";
 import { rings } from "./select/rings";
 import { seams } from "./select/seams";
 import { sharpEdges } from "./select/sharp-edges";
@@ -85,6 +86,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   creased,
   openUp,
   loops,
+  paths,
   rings,
   grow,
   shrink,

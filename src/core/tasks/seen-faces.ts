@@ -1,6 +1,6 @@
 import type { Asset, ShapeId } from "../layout/asset";
-import type { Context } from "../operations/operation";
 import { ALL_DIRECTIONS, openness, upAxisOf, viewedParts } from "../seams/visibility";
+import type { Context } from "./context";
 import { spread } from "./spread";
 
 /** Groups of directions, however many workers there are: sums are rounded alike on every machine. */

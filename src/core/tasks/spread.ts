@@ -1,5 +1,5 @@
 import { Stopped } from "../layout/stopped";
-import type { Context } from "../operations/operation";
+import type { Context } from "./context";
 import { inlineRunner } from "./inline-runner";
 import type { TaskInput, TaskName, TaskOutput } from "./task-runner";
 

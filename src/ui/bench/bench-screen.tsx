@@ -10,7 +10,7 @@ import { StageHolder } from "../panes/stage-context";
 import { isUnsaved, leaveSession, openSession } from "../session/actions";
 import { BenchSession } from "../session/bench-session";
 import { SessionContext, useBench, useSession } from "../session/session-context";
-import classes from "./bench.module.css";
+import classes from "./bench-screen.module.css";
 import { CardColumn } from "./card-column";
 import { ACTIONS, useKeys } from "./keys";
 import { Palette } from "./palette";

@@ -11,7 +11,7 @@ import { refreshFaults, runOperation } from "../session/actions";
 import { frameSelection, pickedOf, select, selectParts, setKind } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { type Bench, BRIEF_PAGES, type BriefPage } from "../session/store";
-import classes from "./bench.module.css";
+import card from "./card.module.css";
 import { runOrAsk } from "./operation-form";
 import { OperationRows } from "./operation-rows";
 
@@ -51,7 +51,7 @@ function FaultLine({ faults, kind }: { faults: Faults; kind: FaultKind }) {
     runOrAsk(session, op, options);
   };
   return (
-    <div className={classes.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>
+    <div className={card.fault} data-tone={HARMLESS.includes(kind) ? "plain" : "bad"}>
       <Anchor component="button" type="button" size="xs" ta="left" onClick={() => pickCulprits(bench, faults, kind)}>
         {FAULTS[kind].title}
       </Anchor>
@@ -74,7 +74,7 @@ function ReportCard() {
   const bad = kinds.filter((k) => !HARMLESS.includes(k));
   const faces = shapesOf(asset!).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
   return (
-    <section className={classes.card} aria-label="Report">
+    <section className={card.card} aria-label="Report">
       <h3>
         {!faults
           ? "Looking the meshes over…"
@@ -106,7 +106,7 @@ function CameWithCard() {
   const name = asset.sets.find((s) => s.id === set)!.name;
   const laid = summary.stretch !== null;
   return (
-    <section className={classes.card} aria-label="Layout in the target set">
+    <section className={card.card} aria-label="Layout in the target set">
       <h3>{laid ? `Layout in ${name}` : `${name} has no layout yet`}</h3>
       {laid ? (
         <>

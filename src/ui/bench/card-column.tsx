@@ -2,8 +2,8 @@
 
 import { operationsIn } from "@/core/operations/registry";
 import { useBench } from "../session/session-context";
-import classes from "./bench.module.css";
 import { BriefCards } from "./brief-cards";
+import classes from "./card-column.module.css";
 import { CheckCards } from "./check-cards";
 import { HandOffCard } from "./hand-off-card";
 import { OperationRows } from "./operation-rows";

@@ -12,7 +12,7 @@ import { layoutOf } from "@/core/operations/scope";
 import { runOperation } from "../session/actions";
 import { lookAtShells } from "../session/selection";
 import { useBenchOf, useSession } from "../session/session-context";
-import classes from "./bench.module.css";
+import card from "./card.module.css";
 import { lengthWords, percent } from "./stages";
 
 /** A shell as the lists call it: by its shape, and its place among the shells of that. */
@@ -37,7 +37,7 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
     void runOperation(session, operation, options);
   };
   return (
-    <div className={classes.fault} data-tone={accepted ? "plain" : "bad"}>
+    <div className={card.fault} data-tone={accepted ? "plain" : "bad"}>
       {shells.length ? (
         <Anchor
           component="button"
@@ -51,7 +51,7 @@ function FindingLine({ finding, accepted }: { finding: Finding; accepted?: true 
       ) : (
         <span>{words}</span>
       )}
-      <div className={classes.actions}>
+      <div className={card.actions}>
         {!accepted && repair && (
           <Button size="compact-xs" variant="light" onClick={() => act(repair, {})} title={repair.about}>
             {repair.title}
@@ -99,7 +99,7 @@ export function CheckCards() {
   ];
   return (
     <>
-      <section className={classes.card} aria-label="Findings">
+      <section className={card.card} aria-label="Findings">
         <h3>{found.length ? `${found.length} finding${found.length === 1 ? "" : "s"}` : "All well"}</h3>
         {found.length === 0 && (
           <p>
@@ -115,9 +115,9 @@ export function CheckCards() {
           <FindingLine key={f.kind} finding={f} accepted />
         ))}
       </section>
-      <section className={classes.card} aria-label="Figures">
+      <section className={card.card} aria-label="Figures">
         <h3>Figures</h3>
-        <table className={classes.figures}>
+        <table className={card.figures}>
           <tbody>
             {rows.map(([name, value]) => (
               <tr key={name}>
@@ -128,10 +128,10 @@ export function CheckCards() {
           </tbody>
         </table>
       </section>
-      <section className={classes.card} aria-label="Most stretched shells">
+      <section className={card.card} aria-label="Most stretched shells">
         <h3>Most stretched</h3>
         {worst.map((s) => (
-          <div key={`${s.shape}/${s.face}`} className={classes.field}>
+          <div key={`${s.shape}/${s.face}`} className={card.field}>
             <Anchor component="button" type="button" size="xs" onClick={() => lookAtShells(bench, [s])}>
               {shellWords(asset!, set, s)}
             </Anchor>

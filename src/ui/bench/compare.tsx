@@ -8,7 +8,8 @@ import { type Summary, summaryOf } from "@/core/check/summary";
 import { say } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { SessionContext, useBench, useSession } from "../session/session-context";
-import classes from "./bench.module.css";
+import card from "./card.module.css";
+import classes from "./compare.module.css";
 import { lengthWords, percent } from "./stages";
 
 interface Compared {
@@ -93,7 +94,7 @@ function Comparison({ list }: { list: readonly Compared[] }) {
             alt={`${name} in Sheet`}
           />
           {figures[i] ? (
-            <table className={classes.figures}>
+            <table className={card.figures}>
               <tbody>
                 {ROWS.map(([title, show]) => (
                   <tr key={title}>

@@ -4,7 +4,7 @@ import { Checkbox } from "@mantine/core";
 import { useState } from "react";
 import { numbersFiles, setNumbersFiles } from "../session/save-files";
 import { useBenchOf } from "../session/session-context";
-import classes from "./bench.module.css";
+import card from "./card.module.css";
 
 /** What goes for every file written here. */
 export function HandOffCard() {
@@ -12,7 +12,7 @@ export function HandOffCard() {
   const [on, setOn] = useState(numbersFiles());
   const written = asset!.sets.filter((s) => s.exportAs !== null).sort((a, b) => a.exportAs! - b.exportAs!);
   return (
-    <section className={classes.card} aria-label="Files">
+    <section className={card.card} aria-label="Files">
       <h3>Files</h3>
       <p>
         GLB takes {written.map((s) => s.name).join(", ")} as coordinate sets; OBJ and PLY hold one and take the target.

@@ -11,8 +11,9 @@ import { deleteMarkRemote } from "../session/remote";
 import { useBenchOf, useSession } from "../session/session-context";
 import type { BenchState } from "../session/store";
 import { askMark } from "./ask";
-import classes from "./bench.module.css";
 import { compareSteps } from "./compare";
+import classes from "./history-list.module.css";
+import lists from "./list.module.css";
 
 type Past = NonNullable<BenchState["past"]>;
 
@@ -42,7 +43,7 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
       <img src={`/api/assets/${asset!.id}/picture?at=${mark.number}`} alt="" width={64} height={48} />
       <button
         type="button"
-        className={classes.label}
+        className={lists.label}
         title={mark.note || `Go to ${mark.name}`}
         onClick={() => void jumpTo(session, mark.number)}
       >
@@ -129,12 +130,12 @@ export function HistoryList() {
   useEffect(() => {
     void refreshPast(session);
   }, [stepsKnown]);
-  if (!past || !history) return <p className={classes.none}>Looking up the history…</p>;
+  if (!past || !history) return <p className={lists.none}>Looking up the history…</p>;
   const choose = (id: string) =>
     setChosen(chosen.includes(id) ? chosen.filter((c) => c !== id) : [...chosen, id].slice(-4));
   const compared = past.marks.filter((m) => chosen.includes(m.id));
   return (
-    <div className={classes.list} ref={scroller}>
+    <div className={lists.list} ref={scroller}>
       <Group gap={6} mx={10} mb={6}>
         <Button size="compact-xs" leftSection={<IconBookmark size={12} />} onClick={() => askMark(session)}>
           Set a mark
@@ -163,7 +164,7 @@ export function HistoryList() {
         </Button>
       </Group>
       {!past.marks.length && (
-        <p className={classes.none}>
+        <p className={lists.none}>
           No marks yet. A mark names this state, so that it can be gone back to and compared.
         </p>
       )}

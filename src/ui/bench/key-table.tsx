@@ -89,16 +89,17 @@ function KeyButton(props: { name: string; value: string | undefined; choose: (ke
     setListens(false);
     if (key !== "Escape") choose(key === "Backspace" || key === "Delete" ? "" : key);
   };
+  const shown = listens ? "Press a key…" : value ? keyWords(value) : "none";
   return (
     <Button
       size="compact-xs"
       variant={listens ? "filled" : "default"}
-      aria-label={`Key of ${name}`}
+      aria-label={`Key of ${name}: ${shown}`}
       onClick={() => setListens(true)}
       onKeyDown={press}
       onBlur={() => setListens(false)}
     >
-      {listens ? "Press a key…" : value ? <Kbd size="xs">{keyWords(value)}</Kbd> : "none"}
+      {value && !listens ? <Kbd size="xs">{shown}</Kbd> : shown}
     </Button>
   );
 }

@@ -119,7 +119,7 @@ const COMMANDS: readonly Command[] = [
     key: "I",
     words: "Isolate the picked parts, or bring the others back",
     short: "Isolate",
-    fits: EVERY_KIND,
+    fits: ["vertices", "faces", "shells"],
     run: toggleIsolate,
   },
   { id: "next-view", key: "V", words: "Next view of the faces", run: cycleView },

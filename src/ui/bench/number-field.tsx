@@ -39,6 +39,13 @@ export function NumberField(props: {
   };
   const press = (event: KeyboardEvent) => {
     if (event.key === "Enter" && take()) onEnter();
+    if (event.key === "Escape") {
+      // Leaves the number as it was; the next key is the bench's again.
+      event.stopPropagation();
+      setText(null);
+      (event.currentTarget as HTMLInputElement).blur();
+      return;
+    }
     if (copyOn && event.altKey && event.key === "ArrowDown") {
       event.preventDefault();
       const now = read ?? value;

@@ -7,10 +7,11 @@ import { type OptionField, optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Outcome } from "../session/store";
-import classes from "./bench.module.css";
+import card from "./card.module.css";
 import { keyWords } from "./key-choices";
 import { useKeyOf } from "./keys";
 import { NoteList } from "./note-list";
+import classes from "./operation-card.module.css";
 import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
 import { shortTitle } from "./short-title";
@@ -78,7 +79,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
     if (files.length) await runOperation(session, op, {}, files);
   };
   return (
-    <section className={classes.card} aria-label={op.title} data-operation={op.id}>
+    <section className={card.card} aria-label={op.title} data-operation={op.id}>
       {head}
       <p title={op.about}>{words}</p>
       {shown.map((f) => (

@@ -49,7 +49,7 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
       type="button"
       className={classes.row}
       aria-expanded={shown}
-      aria-label={shown ? `Close ${op.title}` : shortTitle(op)}
+      {...(shown ? { "aria-label": `Close ${op.title}` } : {})}
       aria-keyshortcuts={key}
       title={op.about}
       onClick={() => {
@@ -60,7 +60,11 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
     >
       {shown ? <IconChevronDown size={13} /> : <IconChevronRight size={13} />}
       <span>{shortTitle(op)}</span>
-      {key && !shown && <Kbd size="xs">{keyWords(key)}</Kbd>}
+      {key && !shown && (
+        <Kbd size="xs" aria-hidden>
+          {keyWords(key)}
+        </Kbd>
+      )}
     </button>
   );
   if (!shown) return row;

@@ -6,7 +6,7 @@ import type { Rules } from "@/core/layout/rules";
 import type { OptionField } from "@/core/operations/registry";
 import { setOption } from "../session/actions";
 import { useBench, useSession } from "../session/session-context";
-import classes from "./bench.module.css";
+import card from "./card.module.css";
 import { NumberField } from "./number-field";
 
 /** What an option is when nothing is given: what the asset has, or the operation's own default. */
@@ -43,13 +43,13 @@ export function Field(props: {
     );
   if (field.kind === "text")
     return (
-      <div className={classes.field} title={field.description}>
+      <div className={card.field} title={field.description}>
         <span>{field.title}</span>
         <TextField field={field} value={String(value ?? "")} change={change} onEnter={onEnter} />
       </div>
     );
   return (
-    <div className={classes.field} title={field.description}>
+    <div className={card.field} title={field.description}>
       <span>{field.title}</span>
       {field.choices ? (
         <Select

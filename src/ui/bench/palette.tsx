@@ -35,6 +35,8 @@ export function Palette() {
       tagsToIgnore={[]}
       onSpotlightClose={leaveField}
       nothingFound="No action is called that."
+      // Keys that are pressed right after it was left are meant for the bench.
+      transitionProps={{ duration: 0 }}
       highlightQuery
       scrollable
       maxHeight={420}

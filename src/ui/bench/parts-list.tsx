@@ -49,8 +49,9 @@ import { isolate, selectParts, setHidden } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Bench } from "../session/store";
 import { askText } from "./ask";
-import classes from "./bench.module.css";
+import lists from "./list.module.css";
 import { type PartRow, partRows, rowsBetween } from "./part-rows";
+import classes from "./parts-list.module.css";
 
 /** Colours of labels, by number. */
 const LABEL_COLORS = ["transparent", "#8e2449", "#c98a1b", "#55794a", "#1e7f86", "#2e3a87", "#6b4a35"];
@@ -180,7 +181,7 @@ function PartLine({
       />
       <button
         type="button"
-        className={classes.label}
+        className={lists.label}
         title={part.locked !== undefined ? `${part.name}, locked${part.locked ? `: ${part.locked}` : ""}` : part.name}
         onClick={click}
         onDoubleClick={() =>
@@ -254,7 +255,7 @@ function GroupLine({
       </ActionIcon>
       <button
         type="button"
-        className={classes.label}
+        className={lists.label}
         onClick={(e) => pickRows(bench, ids, e.shiftKey || e.ctrlKey ? "add" : "replace")}
       >
         <b>{row.name}</b>
@@ -318,7 +319,7 @@ export function PartsList() {
         value={search}
         onChange={(e) => setSearch(e.currentTarget.value)}
       />
-      <div className={classes.list} ref={scroller}>
+      <div className={lists.list} ref={scroller}>
         <div style={{ height: list.getTotalSize(), position: "relative" }}>
           {list.getVirtualItems().map((item) => {
             const row = rows[item.index]!;
@@ -337,7 +338,7 @@ export function PartsList() {
             );
           })}
         </div>
-        {!rows.length && <p className={classes.none}>No part or material is called that.</p>}
+        {!rows.length && <p className={lists.none}>No part or material is called that.</p>}
       </div>
     </>
   );

@@ -23,9 +23,10 @@ import {
 import { runOperation } from "../session/actions";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { askText } from "./ask";
-import classes from "./bench.module.css";
 import { compareSets } from "./compare";
+import lists from "./list.module.css";
 import { runOrAsk } from "./operation-form";
+import classes from "./sets-list.module.css";
 
 const WRITTEN = ["0", "1", "2", "3", "not at all"] as const;
 
@@ -144,7 +145,7 @@ export function SetsList() {
     void runOperation(session, copyToSet, { other: to });
   };
   return (
-    <div className={classes.list}>
+    <div className={lists.list}>
       {asset.sets.map((info, i) => {
         const { shells, laid } = setFigures(asset, info.id);
         return (
@@ -165,7 +166,7 @@ export function SetsList() {
           >
             <button
               type="button"
-              className={classes.label}
+              className={lists.label}
               aria-pressed={info.id === set}
               title={info.id === set ? "The target: edits go here" : "Make it the target"}
               onClick={() => session.target(info.id)}
@@ -212,7 +213,7 @@ export function SetsList() {
           Compare
         </Button>
       </Group>
-      <p className={classes.none}>
+      <p className={lists.none}>
         Edits go to the target. Drag a set on another to copy the picked faces into it, or all when none is picked.
       </p>
     </div>

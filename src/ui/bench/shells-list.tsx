@@ -10,7 +10,7 @@ import { count } from "@/core/operations/words";
 import { frameSelection, pickShells } from "../session/selection";
 import { useBenchOf, useSession } from "../session/session-context";
 import type { Bench } from "../session/store";
-import styles from "./bench.module.css";
+import lists from "./list.module.css";
 import { figureWords, toggleFigure, useShellFigures } from "./shell-figures";
 import {
   FIGURES,
@@ -42,7 +42,7 @@ export function ShellsList() {
   // What was found and is mended is no reason for an empty list.
   const wanted = found && kinds.some(([k]) => k === found) ? found : null;
   const lines = useMemo(() => sortedLines(filteredLines(all, words, wanted), sort), [all, words, wanted, sort]);
-  if (!asset || !measures) return <p className={styles.none}>Measuring the shells…</p>;
+  if (!asset || !measures) return <p className={lists.none}>Measuring the shells…</p>;
   const isPicked = (l: ShellLine) => kind === "shells" && (picked.get(l.shape)?.has(l.face) ?? false);
   return (
     <>
@@ -97,13 +97,13 @@ function Heads({ sort, unit, change }: { sort: ShellSort; unit: Unit; change: (s
           <button
             key={by}
             type="button"
-            aria-label={`Sort by ${by}`}
+            aria-label={`${titles[by]}: sort by ${by}`}
             aria-pressed={own}
             // A figure is asked for to see the worst of it first.
             onClick={() => change({ by, down: own ? !sort.down : by !== "name" })}
           >
             {titles[by]}
-            {own ? (sort.down ? " ↓" : " ↑") : ""}
+            {own && <span aria-hidden>{sort.down ? " ↓" : " ↑"}</span>}
           </button>
         );
       })}
@@ -179,7 +179,7 @@ function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) =>
     drawn.scrollToIndex(next);
   };
   return (
-    <div className={styles.list} ref={scroller}>
+    <div className={lists.list} ref={scroller}>
       {children}
       <div
         className={classes.lines}
@@ -221,7 +221,7 @@ function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) =>
           );
         })}
       </div>
-      {!lines.length && <p className={styles.none}>No shell is called that.</p>}
+      {!lines.length && <p className={lists.none}>No shell is called that.</p>}
     </div>
   );
 }

@@ -4,11 +4,11 @@ import { SegmentedControl } from "@mantine/core";
 import { refreshPast } from "../session/actions";
 import { useBench, useSession } from "../session/session-context";
 import type { Side } from "../session/store";
-import classes from "./bench.module.css";
 import { HistoryList } from "./history-list";
 import { PartsList } from "./parts-list";
 import { SetsList } from "./sets-list";
 import { ShellsList } from "./shells-list";
+import classes from "./side-panel.module.css";
 
 /** The left column: parts, shells, UV sets, or the history. */
 export function SidePanel() {

@@ -4,6 +4,7 @@ import { Button, Kbd } from "@mantine/core";
 import { spotlight } from "@mantine/spotlight";
 import Link from "next/link";
 import { useBenchOf, useSession } from "../session/session-context";
+import { ThemeSwitch } from "../theme/theme-switch";
 import classes from "./stage-rail.module.css";
 import { STAGES_SHOWN } from "./stages";
 
@@ -37,6 +38,7 @@ export function StageRail() {
           );
         })}
       </nav>
+      <ThemeSwitch />
       <Button variant="default" size="xs" onClick={spotlight.open} rightSection={<Kbd size="xs">Ctrl K</Kbd>}>
         Find an action
       </Button>

@@ -12,7 +12,7 @@ import { countPicked } from "../session/store";
 import { boxTool } from "../tools/box-tool";
 import type { Tool } from "../tools/tool";
 import { toolNamed } from "../tools/tools";
-import classes from "./bench.module.css";
+import classes from "./status-line.module.css";
 import { ToolChoice } from "./tool-choice";
 
 const pickedWords = (n: number, kind: SelectionKind): string => (n ? elementWords(n, kind) : "Nothing picked");

@@ -39,7 +39,8 @@ export class BenchSession {
   private lane: Promise<unknown> = Promise.resolve();
   private measured: Promise<void> = Promise.resolve();
   private readonly outbox = new Outbox<Appended>({
-    waiting: (unsaved, answers) => this.set({ unsaved, answers, ...(unsaved ? {} : { savedAt: new Date() }) }),
+    waiting: (unsaved, answers) =>
+      this.bench.setState({ unsaved, answers, ...(unsaved ? {} : { savedAt: new Date() }) }),
     refused: (error, first, take) => this.takeBack(error, first as EditLetter, take),
   });
 
@@ -50,10 +51,6 @@ export class BenchSession {
     private readonly server = savingServer,
   ) {
     this.worker = this.begin();
-  }
-
-  private set(part: Partial<BenchState>): void {
-    if (!this.isClosed) this.bench.setState(part);
   }
 
   private get state(): BenchState {
@@ -88,7 +85,7 @@ export class BenchSession {
     let faces = 0;
     for (const s of asset.shapes.values()) faces += s.mesh.faceStart.length - 1;
     // On a very fine mesh wires hide the faces, and take longer to draw than all else.
-    this.set({
+    this.bench.setState({
       asset,
       history,
       set: asset.sets[0]!.id,
@@ -128,7 +125,7 @@ export class BenchSession {
       keeps,
       overdue: () => !this.isClosed && this.restart(),
       failed: (words, tone, error) => {
-        if (error instanceof VersionConflict) this.set({ conflict: words });
+        if (error instanceof VersionConflict) this.bench.setState({ conflict: words });
         else if (!this.isClosed) say(this.bench, words, tone);
       },
     });
@@ -171,7 +168,7 @@ export class BenchSession {
     } as EditLetter);
     this.measure((after) => {
       const outcome = { words, before: summary, after, notes };
-      this.set({ outcomes: { ...this.state.outcomes, [request.operation]: outcome } });
+      this.bench.setState({ outcomes: { ...this.state.outcomes, [request.operation]: outcome } });
     });
     say(this.bench, words, notes.length ? "warning" : "info", notes);
   }
@@ -181,9 +178,9 @@ export class BenchSession {
     if (this.isClosed) return;
     void this.worker.remote.saved(delta, told).catch(() => {});
     // Words of undo and redo are those of the newest edit, which may be ahead of this one.
-    if (this.outbox.count === 0) this.set({ history });
+    if (this.outbox.count === 0) this.bench.setState({ history });
     this.sendSummary();
-    this.set({ stepsKnown: this.state.stepsKnown + 1 });
+    this.bench.setState({ stepsKnown: this.state.stepsKnown + 1 });
   }
 
   /** The database refused an edit: it is taken back, with those that stand on it. */
@@ -197,7 +194,7 @@ export class BenchSession {
     this.revision = revision;
     this.show(asset, { ...history, version: this.version });
     this.measure();
-    if (error instanceof VersionConflict) this.set({ conflict: error.message });
+    if (error instanceof VersionConflict) this.bench.setState({ conflict: error.message });
     const what =
       letters.length === 1
         ? `${first.words} could not be saved and was`
@@ -218,7 +215,7 @@ export class BenchSession {
     const picked = stillThere(asset, set, selectedNow(state));
     const there = new Set(asset.parts.map((p) => p.id));
     const meshesChanged = !delta || delta.shapes.length > 0 || delta.parts.length > 0 || delta.head !== undefined;
-    this.set({
+    this.bench.setState({
       asset,
       history,
       set,
@@ -255,9 +252,9 @@ export class BenchSession {
     } catch (error) {
       if (!(error instanceof NoAnswer)) throw error;
       // Whether the server has gone the step is not known: what it has is taken as soon as it answers.
-      this.set({ answers: false });
+      this.bench.setState({ answers: false });
       await untilAnswered(() => this.openNewest(), flag);
-      this.set({ answers: true });
+      this.bench.setState({ answers: true });
       return;
     }
     try {
@@ -272,7 +269,7 @@ export class BenchSession {
       await this.openNewest();
     }
     if (this.isClosed) return;
-    this.set({ savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
+    this.bench.setState({ savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
     this.measure();
   }
 
@@ -284,7 +281,7 @@ export class BenchSession {
     this.revision = revision;
     seedDerived(asset, derived);
     this.show(asset, history);
-    this.set({ conflict: null, faults: null, savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
+    this.bench.setState({ conflict: null, faults: null, savedAt: new Date(), stepsKnown: this.state.stepsKnown + 1 });
     this.measure();
   }
 
@@ -332,7 +329,7 @@ export class BenchSession {
   target(id: UvSetId): void {
     const { asset, set, kind } = this.state;
     if (id === set || !asset?.sets.some((s) => s.id === id)) return;
-    this.set({ set: id, measures: null, summary: null, ...(kind === "shells" ? { picked: EMPTY } : {}) });
+    this.bench.setState({ set: id, measures: null, summary: null, ...(kind === "shells" ? { picked: EMPTY } : {}) });
     this.measure();
   }
 
@@ -345,7 +342,7 @@ export class BenchSession {
       .then((m: Measured) => {
         if (this.isClosed || m.set !== this.state.set || m.revision !== this.revision) return;
         const summary = summaryOf(m.measures);
-        this.set({ measures: m.measures, summary, stretch: m.stretch });
+        this.bench.setState({ measures: m.measures, summary, stretch: m.stretch });
         then(summary);
         this.sendSummary();
       })

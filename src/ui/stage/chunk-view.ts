@@ -6,57 +6,82 @@ import {
   InstancedBufferGeometry,
   LineSegments,
   Mesh,
-  type Object3D,
   Points,
   type RawShaderMaterial,
 } from "three";
+import type { ShapeId } from "@/core/layout/asset";
 import { topologyOf } from "@/core/mesh/topology";
 import type { ElementSet } from "@/core/select/element-set";
 import type { Pane } from "../session/store";
+import type { Chunk } from "./chunk";
 import { edgeLines, formSeams, innerWires, type Lines, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
 import { lookUp, type Marking, type PaneMaterials } from "./materials";
-import type { ShapeChunk } from "./shape-chunk";
+import type { ShapeSlot } from "./shape-slot";
 
 /** The order in which things are drawn over each other. */
-const ORDER = { faces: 1, wires: 2, seams: 5, picked: 7, preview: 8, hover: 8 } as const;
+const ORDER = { faces: 1, wires: 2, seams: 5, picked: 7, preview: 8, hover: 8, dots: 9 } as const;
 
 /** Two triangles from one end of a line to the other, on both sides of it. */
 const QUAD = new BufferAttribute(new Float32Array([0, -1, 1, -1, 1, 1, 0, -1, 1, 1, 0, 1]), 2);
 
-function lineGeometry({ ends, along }: Lines): InstancedBufferGeometry {
-  const geometry = new InstancedBufferGeometry();
-  geometry.setAttribute("corner", QUAD);
-  geometry.setAttribute("ends", new InstancedBufferAttribute(ends, 2));
-  geometry.setAttribute("along", new InstancedBufferAttribute(along, 2));
-  geometry.setDrawRange(0, 6);
-  geometry.instanceCount = ends.length / 2;
-  return geometry;
-}
-
-/** Something drawn once for every part of the shape. */
-interface Marked {
-  readonly geometry: BufferGeometry;
-  readonly make: (geometry: BufferGeometry) => Mesh | Points;
-  objects: Object3D[];
-}
-
 /** Lets go of a geometry, but for what others use as well: its buffers would go with it. */
 function release(geometry: BufferGeometry): void {
-  for (const shared of ["corner", "place"]) geometry.deleteAttribute(shared);
+  geometry.deleteAttribute("corner");
   geometry.dispose();
 }
 
-/** What one pane shows of one shape: its faces, wires, seams and what is marked of it. */
+/** Every shape's array repeated for each of its parts, numbered within the chunk, with the parts beside it. */
+function gathered(
+  slots: Iterable<ShapeSlot>,
+  pane: Pane,
+  of: (slot: ShapeSlot) => Uint32Array | null,
+): { numbers: Uint32Array; parts: Uint32Array } {
+  const lists: Array<{ slot: ShapeSlot; own: Uint32Array; parts: number }> = [];
+  let length = 0;
+  for (const slot of slots) {
+    const own = of(slot);
+    if (!own?.length) continue;
+    const parts = pane === "sheet" ? 1 : slot.shape.parts.length;
+    lists.push({ slot, own, parts });
+    length += parts * own.length;
+  }
+  const numbers = new Uint32Array(length);
+  const partOf = new Uint32Array(length);
+  let at = 0;
+  for (const { slot, own, parts } of lists) {
+    const base = pane === "sheet" ? slot.base.wedge : slot.base.vertex;
+    for (let p = 0; p < parts; p++) {
+      for (let k = 0; k < own.length; k++) numbers[at + k] = base + own[k]!;
+      partOf.fill(slot.base.part + p, at, at + own.length);
+      at += own.length;
+    }
+  }
+  return { numbers, parts: partOf };
+}
+
+type Dotted = "picked" | "hover";
+
+/** What one pane shows of one chunk: its faces, wires, seams and what is marked of it. */
 export class ChunkView {
   readonly faces: Mesh;
   readonly ids: Mesh;
   /** All that is drawn over the faces. */
   readonly over = new Group();
-  private wires: LineSegments<InstancedBufferGeometry> | null = null;
-  private readonly marked = new Map<string, Marked>();
+  private readonly drawnOver = new Map<string, Mesh | LineSegments | Points>();
+  /** Lines and dots of each marking, by shape. */
+  private readonly lines: Readonly<Record<Marking, Map<ShapeId, Lines>>> = {
+    seams: new Map(),
+    picked: new Map(),
+    preview: new Map(),
+    hover: new Map(),
+  };
+  private readonly dots: Readonly<Record<Dotted, Map<ShapeId, Uint32Array>>> = { picked: new Map(), hover: new Map() };
+  private wires = false;
+  /** What is to be made anew. */
+  private readonly stale = new Set<Marking | "wires" | `${Dotted} dots`>();
 
   constructor(
-    private readonly chunk: ShapeChunk,
+    private readonly chunk: Chunk,
     readonly pane: Pane,
     private readonly materials: PaneMaterials,
   ) {
@@ -71,101 +96,131 @@ export class ChunkView {
     return object;
   }
 
-  /** Shows the edges of all polygons as thin lines, or no longer. */
-  setWires(on: boolean): void {
-    if (this.wires) {
-      this.over.remove(this.wires);
-      release(this.wires.geometry);
-      this.wires = null;
-    }
-    const { layout, structure, mesh } = this.chunk;
-    if (!on || !layout || !structure) return;
-    const ends = this.pane === "form" ? topologyOf(mesh).edgeVertices : innerWires(mesh, layout, structure);
-    const geometry = new InstancedBufferGeometry();
-    geometry.setAttribute("end", new BufferAttribute(ends, 1));
-    geometry.setAttribute("place", this.chunk.place);
-    geometry.setDrawRange(0, ends.length);
-    this.wires = this.drawn(new LineSegments(geometry, this.materials.wires), ORDER.wires);
-    this.over.add(this.wires);
-    this.placeWires();
-  }
-
-  setSeams(step: number): void {
-    const { layout, structure, mesh } = this.chunk;
-    if (!layout || !structure) return;
-    const runs = new SeamRuns(mesh, layout.cut, step);
-    const lines = this.pane === "form" ? formSeams(mesh, layout.cut, runs) : sheetSeams(mesh, layout, structure, runs);
-    this.setLines("seams", lines);
-  }
-
-  /** Marks edges or vertices; null for none. */
-  setMarked(marking: Exclude<Marking, "seams">, kind: "edges" | "vertices", items: ElementSet | null): void {
-    const { layout, structure, mesh } = this.chunk;
-    const none = !items?.size || !layout || !structure;
-    const flat = this.pane === "sheet" && layout && structure ? { layout, s: structure } : null;
-    this.setLines(marking, !none && kind === "edges" ? edgeLines(mesh, items, flat) : null);
-    if (marking === "preview") return;
-    const points = none || kind === "edges" ? null : flat ? wedgesOf(mesh, layout, structure, items) : items.items();
-    this.setDots(marking, points);
-  }
-
-  private setLines(marking: Marking, lines: Lines | null): void {
-    this.show(marking, lines?.ends.length ? lineGeometry(lines) : null, (geometry) =>
-      this.drawn(new Mesh(geometry, this.materials.lines[marking]), ORDER[marking]),
-    );
-  }
-
-  private setDots(marking: "picked" | "hover", points: Uint32Array | null): void {
-    let geometry: BufferGeometry | null = null;
-    if (points?.length) {
-      geometry = new BufferGeometry();
-      geometry.setAttribute("end", new BufferAttribute(points, 1));
-      geometry.setDrawRange(0, points.length);
-    }
-    this.show(`${marking} dots`, geometry, (g) => this.drawn(new Points(g, this.materials.dots[marking]), 9));
-  }
-
-  private show(name: string, geometry: BufferGeometry | null, make: Marked["make"]): void {
-    const before = this.marked.get(name);
+  private show(name: string, object: Mesh | LineSegments | Points | null): void {
+    const before = this.drawnOver.get(name);
     if (before) {
-      this.over.remove(...before.objects);
+      this.over.remove(before);
       release(before.geometry);
-      this.marked.delete(name);
+      this.drawnOver.delete(name);
     }
-    if (!geometry) return;
-    const marked: Marked = { geometry, make, objects: [] };
-    this.marked.set(name, marked);
-    this.place(marked);
+    if (!object) return;
+    this.drawnOver.set(name, object);
+    this.over.add(object);
   }
 
-  /** Lines and dots are drawn once for every part that is shown, in Sheet once for all. */
-  private place(marked: Marked): void {
-    const { instances } = this.chunk;
-    this.over.remove(...marked.objects);
-    marked.objects = (this.pane === "sheet" ? instances.slice(0, 1) : instances).map(({ transform }) => {
-      const own = marked.make(marked.geometry);
-      own.matrixAutoUpdate = false;
-      if (this.pane === "form") own.matrix.fromArray(transform);
-      return own;
-    });
-    if (marked.objects.length) this.over.add(...marked.objects);
+  /** Shows the edges of all polygons as thin lines, or no longer; those in Sheet follow the seams. */
+  setWires(on: boolean): void {
+    this.wires = on;
+    this.stale.add("wires");
   }
 
-  /** Follows the parts that are shown. */
-  placed(): void {
-    for (const marked of this.marked.values()) this.place(marked);
-    this.placeWires();
+  private wireLines(): LineSegments | null {
+    const { numbers, parts } = gathered(
+      this.wires ? this.chunk.slots.values() : [],
+      this.pane,
+      ({ layout, structure, shape }) =>
+        this.pane === "form"
+          ? topologyOf(shape.mesh).edgeVertices
+          : layout && structure && innerWires(shape.mesh, layout, structure),
+    );
+    return numbers.length ? this.points(LineSegments, numbers, parts, this.materials.wires, "wires") : null;
   }
 
-  private placeWires(): void {
-    if (!this.wires) return;
-    const { instances, place } = this.chunk;
-    this.wires.geometry.setAttribute("place", place);
-    this.wires.geometry.instanceCount = this.pane === "form" ? instances.length : Math.min(1, instances.length);
+  /** Makes anew what is drawn over the faces, as far as something of it was changed. Told once for many shapes. */
+  flush(): void {
+    for (const name of this.stale) {
+      if (name === "wires") this.show(name, this.wireLines());
+      else if (name === "picked dots" || name === "hover dots") this.show(name, this.dotsOf(name));
+      else this.show(name, this.linesOf(name));
+    }
+    this.stale.clear();
+  }
+
+  private points<T extends LineSegments | Points>(
+    Kind: new (geometry: BufferGeometry, material: RawShaderMaterial) => T,
+    numbers: Uint32Array,
+    parts: Uint32Array,
+    material: RawShaderMaterial,
+    order: keyof typeof ORDER,
+  ): T {
+    const geometry = new BufferGeometry();
+    geometry.setAttribute("end", new BufferAttribute(numbers, 1));
+    geometry.setAttribute("part", new BufferAttribute(parts, 1));
+    geometry.setDrawRange(0, numbers.length);
+    return this.drawn(new Kind(geometry, material), ORDER[order]);
+  }
+
+  /** Takes the seams of a shape as they are now. @param step length of a tick's share of them, in the shape's units */
+  setSeams(id: ShapeId, step: number): void {
+    const { layout, structure, shape } = this.chunk.slots.get(id)!;
+    if (!layout || !structure) return;
+    const runs = new SeamRuns(shape.mesh, layout.cut, step);
+    const lines =
+      this.pane === "form" ? formSeams(shape.mesh, layout.cut, runs) : sheetSeams(shape.mesh, layout, structure, runs);
+    this.takeLines("seams", id, lines);
+  }
+
+  /** Marks edges or vertices of a shape; null for none. */
+  setMarked(
+    id: ShapeId,
+    marking: Exclude<Marking, "seams">,
+    kind: "edges" | "vertices",
+    items: ElementSet | null,
+  ): void {
+    const { layout, structure, shape } = this.chunk.slots.get(id)!;
+    const some = items?.size && layout && structure ? items : null;
+    const flat = this.pane === "sheet" && layout && structure ? { layout, s: structure } : null;
+    this.takeLines(marking, id, some && kind === "edges" ? edgeLines(shape.mesh, some, flat) : null);
+    if (marking === "preview") return;
+    const own = some && kind === "vertices" ? some : null;
+    this.takeDots(marking, id, own && (flat ? wedgesOf(shape.mesh, flat.layout, flat.s, own) : own.items()));
+  }
+
+  private takeLines(marking: Marking, id: ShapeId, lines: Lines | null): void {
+    const all = this.lines[marking];
+    if (!lines?.ends.length && !all.delete(id)) return;
+    if (lines?.ends.length) all.set(id, lines);
+    this.stale.add(marking);
+  }
+
+  private linesOf(marking: Marking): Mesh | null {
+    const all = this.lines[marking];
+    const slots = [...all.keys()].map((id) => this.chunk.slots.get(id)!);
+    const { numbers, parts } = gathered(slots, this.pane, ({ shape }) => all.get(shape.id)!.ends);
+    if (!numbers.length) return null;
+    const along = new Float32Array(numbers.length);
+    let at = 0;
+    for (const { shape } of slots) {
+      const own = all.get(shape.id)!.along;
+      for (let p = 0; p < (this.pane === "sheet" ? 1 : shape.parts.length); p++, at += own.length) along.set(own, at);
+    }
+    const geometry = new InstancedBufferGeometry();
+    geometry.setAttribute("corner", QUAD);
+    geometry.setAttribute("ends", new InstancedBufferAttribute(numbers, 2));
+    geometry.setAttribute("along", new InstancedBufferAttribute(along, 2));
+    const partOfLine = parts.filter((_, k) => k % 2 === 0);
+    geometry.setAttribute("part", new InstancedBufferAttribute(partOfLine, 1));
+    geometry.setDrawRange(0, 6);
+    geometry.instanceCount = numbers.length / 2;
+    return this.drawn(new Mesh(geometry, this.materials.lines[marking]), ORDER[marking]);
+  }
+
+  private takeDots(marking: Dotted, id: ShapeId, points: Uint32Array | null): void {
+    const all = this.dots[marking];
+    if (!points?.length && !all.delete(id)) return;
+    if (points?.length) all.set(id, points);
+    this.stale.add(`${marking} dots`);
+  }
+
+  private dotsOf(name: `${Dotted} dots`): Points | null {
+    const marking = name === "hover dots" ? "hover" : "picked";
+    const all = this.dots[marking];
+    const slots = [...all.keys()].map((id) => this.chunk.slots.get(id)!);
+    const { numbers, parts } = gathered(slots, this.pane, ({ shape }) => all.get(shape.id)!);
+    return numbers.length ? this.points(Points, numbers, parts, this.materials.dots[marking], "dots") : null;
   }
 
   dispose(): void {
-    this.setWires(false);
-    for (const { geometry } of this.marked.values()) release(geometry);
+    for (const name of [...this.drawnOver.keys()]) this.show(name, null);
   }
 }

@@ -13,6 +13,7 @@ import {
   type Vector2,
 } from "three";
 import type { Pane } from "../session/store";
+import type { Chunk } from "./chunk";
 import type { StageColors } from "./colors";
 import {
   DOT_FRAGMENT,
@@ -28,7 +29,6 @@ import {
   PLAIN_FRAGMENT,
   WIRE_VERTEX,
 } from "./shaders";
-import type { ShapeChunk } from "./shape-chunk";
 
 // All colours here are meant as they are written: nothing is converted on the way to the screen.
 ColorManagement.enabled = false;
@@ -43,7 +43,7 @@ const WIDTHS: Readonly<Record<Pane, Readonly<Record<Marking, readonly [line: num
   sheet: { seams: [1.6, 1.2], picked: [3.6, 0], preview: [3, 0], hover: [3, 0] },
 };
 
-const NO_TABLES = () => ({ points: { value: null }, uvs: { value: null } });
+const NO_TABLES = () => ({ points: { value: null }, uvs: { value: null }, places: { value: null } });
 
 function material(pane: Pane, vertex: string, fragment: string, more: ShaderMaterialParameters): RawShaderMaterial {
   return new RawShaderMaterial({
@@ -59,7 +59,7 @@ function material(pane: Pane, vertex: string, fragment: string, more: ShaderMate
 }
 
 /**
- * The materials of a pane, one of each kind for all shapes: what a shape's shaders look up is put in place right before it
+ * The materials of a pane, one of each kind for all chunks: what a chunk's shaders look up is put in place right before it
  * is drawn.
  */
 export class PaneMaterials {
@@ -196,8 +196,8 @@ export class PaneMaterials {
   }
 }
 
-/** Puts what a shape's shaders look up in place, right before something of it is drawn. */
-export function lookUp(chunk: ShapeChunk, m: RawShaderMaterial): void {
+/** Puts what a chunk's shaders look up in place, right before something of it is drawn. */
+export function lookUp(chunk: Chunk, m: RawShaderMaterial): void {
   for (const [name, texture] of Object.entries(chunk.uniforms)) {
     const uniform = m.uniforms[name];
     if (uniform) uniform.value = texture;

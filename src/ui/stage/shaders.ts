@@ -16,9 +16,26 @@ precision highp sampler2DArray;
 ivec2 texel(uint i) { return ivec2(int(i) % ${ROW}, int(i) / ${ROW}); }
 `;
 
+/** Where parts are, and whether they are shown in the pane. */
+const PLACES = /* glsl */ `
+uniform sampler2D places;
+in uint part;
+vec4 placeTexel(uint row) { return texelFetch(places, texel(4u * part + row), 0); }
+mat4 placeOfPart() { return transpose(mat4(placeTexel(0u), placeTexel(1u), placeTexel(2u), vec4(0.0, 0.0, 0.0, 1.0))); }
+bool isShown() {
+#ifdef SHEET
+  return placeTexel(3u).y > 0.5;
+#else
+  return placeTexel(3u).x > 0.5;
+#endif
+}
+const vec4 NOWHERE = vec4(2.0, 2.0, 2.0, 1.0);
+`;
+
 /** Where a corner lies: its vertex under the part's place in Form, its wedge's point in Sheet. */
 const FACE_ATTRIBUTES = /* glsl */ `
 ${COMMON}
+${PLACES}
 uniform mat4 viewMatrix;
 uniform mat4 projectionMatrix;
 uniform sampler2D points;
@@ -29,8 +46,6 @@ uniform sampler2D shells;
 in uint vertex;
 in uint wedge;
 in uint face;
-in mat4 place;
-in uint firstFace;
 int marksOf(vec4 shell) {
   return int(shell.a * 255.0 + 0.5) | int(texelFetch(faceMarks, texel(face), 0).r * 255.0 + 0.5);
 }
@@ -39,13 +54,14 @@ vec4 eyePoint(vec2 uv) {
 #ifdef SHEET
   return viewMatrix * vec4(uv, 0.0, 1.0);
 #else
-  return viewMatrix * place * vec4(texelFetch(points, texel(vertex), 0).xyz, 1.0);
+  return viewMatrix * placeOfPart() * vec4(texelFetch(points, texel(vertex), 0).xyz, 1.0);
 #endif
 }
 /** Faces that are nowhere in the pane go out of sight. */
 vec4 screen(vec4 eye, int marks) {
+  if (!isShown()) return NOWHERE;
 #ifdef SHEET
-  if ((marks & ${UNMAPPED}) != 0) return vec4(2.0, 2.0, 2.0, 1.0);
+  if ((marks & ${UNMAPPED}) != 0) return NOWHERE;
 #endif
   return projectionMatrix * eye;
 }
@@ -76,7 +92,7 @@ void main() {
   vNormal = vec3(0.0, 0.0, 1.0);
 #else
   // The cofactors of the place turn normals as its inverse transposed does, whatever its scale.
-  mat3 m = mat3(place);
+  mat3 m = mat3(placeOfPart());
   vNormal = mat3(viewMatrix) * (mat3(cross(m[1], m[2]), cross(m[2], m[0]), cross(m[0], m[1])) * normal);
 #endif
   vView = -eye.xyz;
@@ -151,7 +167,7 @@ export const PICK_VERTEX = /* glsl */ `
 ${FACE_ATTRIBUTES}
 flat out uint vId;
 void main() {
-  vId = firstFace + face + 1u;
+  vId = uint(int(placeTexel(3u).z) + int(face) + 1);
   gl_Position = screen(eyePoint(texelFetch(uvs, texel(wedge), 0).rg), marksOf(shellOf()));
 }
 `;
@@ -180,14 +196,21 @@ void main() {
 }
 `;
 
-/** A point by its number: of a vertex under the part's place in Form, of a wedge in Sheet. */
+/** A point by its number, before the eye: of a vertex under its part's place in Form, of a wedge in Sheet. */
 const POINT_LOOKUP = /* glsl */ `
 ${COMMON}
-uniform mat4 modelViewMatrix;
+${PLACES}
 uniform mat4 viewMatrix;
 uniform mat4 projectionMatrix;
 uniform sampler2D points;
 uniform sampler2D uvs;
+vec4 eyeOf(uint i) {
+#ifdef SHEET
+  return viewMatrix * vec4(texelFetch(uvs, texel(i), 0).rg, 0.0, 1.0);
+#else
+  return viewMatrix * placeOfPart() * vec4(texelFetch(points, texel(i), 0).xyz, 1.0);
+#endif
+}
 /** A little nearer to the eye on the same ray: what lies on a face is seen, what lies behind it is not. */
 vec4 nearer(vec4 eye) {
 #ifdef SHEET
@@ -196,27 +219,13 @@ vec4 nearer(vec4 eye) {
   return vec4(eye.xyz * 0.9985, 1.0);
 #endif
 }
-vec4 pointAt(uint i) {
-#ifdef SHEET
-  return vec4(texelFetch(uvs, texel(i), 0).rg, 0.0, 1.0);
-#else
-  return vec4(texelFetch(points, texel(i), 0).xyz, 1.0);
-#endif
-}
 `;
 
-/** Lines one pixel wide, on every part of a shape at once. */
+/** Lines one pixel wide. */
 export const WIRE_VERTEX = /* glsl */ `
 ${POINT_LOOKUP}
 in uint end;
-in mat4 place;
-void main() {
-#ifdef SHEET
-  gl_Position = projectionMatrix * viewMatrix * pointAt(end);
-#else
-  gl_Position = projectionMatrix * viewMatrix * place * pointAt(end);
-#endif
-}
+void main() { gl_Position = isShown() ? projectionMatrix * eyeOf(end) : NOWHERE; }
 `;
 
 export const PLAIN_FRAGMENT = /* glsl */ `
@@ -231,7 +240,7 @@ ${POINT_LOOKUP}
 in uint end;
 uniform float size;
 void main() {
-  gl_Position = projectionMatrix * nearer(modelViewMatrix * pointAt(end));
+  gl_Position = isShown() ? projectionMatrix * nearer(eyeOf(end)) : NOWHERE;
   gl_PointSize = size;
 }
 `;
@@ -263,12 +272,13 @@ out float vAlong;
 flat out float vSpacing;
 flat out int vBorder;
 void main() {
-  vec4 a = modelViewMatrix * pointAt(ends.x);
-  vec4 b = modelViewMatrix * pointAt(ends.y);
+  if (!isShown()) { gl_Position = NOWHERE; return; }
+  vec4 a = eyeOf(ends.x);
+  vec4 b = eyeOf(ends.y);
 #ifndef SHEET
   // What lies behind the eye has no place on the screen: the line ends shortly before it.
   float near = -1e-3 * max(length(a.xyz), length(b.xyz));
-  if (a.z > near && b.z > near) { gl_Position = vec4(2.0, 2.0, 2.0, 1.0); return; }
+  if (a.z > near && b.z > near) { gl_Position = NOWHERE; return; }
   if (a.z > near) a = mix(a, b, (a.z - near) / (a.z - b.z));
   if (b.z > near) b = mix(b, a, (b.z - near) / (b.z - a.z));
 #endif

@@ -12,9 +12,10 @@ import { edit, laidOut, picking } from "@/testing/assets";
 import { marketCart } from "../../../demo/models/market-cart";
 import { newBench } from "../session/store";
 import { boundsOf, boundsOfFaces, middleOf, radiusOf } from "./bounds";
+import { Chunk } from "./chunk";
+import { drawnShapes, planChunks } from "./chunk-plan";
 import { edgeLines, formSeams, innerWires, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
 import { HOVERED, SELECTED, UNMAPPED } from "./shaders";
-import { ShapeChunk } from "./shape-chunk";
 import { type Shown, StageModel } from "./stage-model";
 import { uvBox } from "./uv-box";
 
@@ -28,83 +29,115 @@ beforeAll(async () => {
 
 const shown = (more: Partial<Shown> = {}): Shown => newBench({ asset, set: "s1", ...more }).getState();
 const first = () => shapesOf(asset)[0]!;
-const chunkOf = (shape = first()) => {
-  const chunk = new ShapeChunk(shape.mesh, 0);
-  chunk.setLayout(layoutOf(shape, "s1"));
-  return chunk;
-};
+/** The chunk that holds a shape, filled in, and the shape's slot in it. */
+function slotOf(shape = first()) {
+  const plan = planChunks(drawnShapes(asset, "s1")).find((p) => p.shapes.some((s) => s.id === shape.id))!;
+  const chunk = new Chunk(plan.shapes);
+  for (const _ of chunk.fill());
+  for (const { id } of plan.shapes) chunk.setLayout(id, layoutOf(asset.shapes.get(id)!, "s1"));
+  return { chunk, slot: chunk.slots.get(shape.id)! };
+}
+
+/** A model that has followed a state and has filled in all there is. */
+function modelOf(state: Shown): StageModel {
+  const model = new StageModel(new Texture(), () => {});
+  model.sync(state);
+  model.work(Infinity);
+  return model;
+}
 
 describe("a shape as it is drawn", () => {
-  it("finds every corner's vertex, wedge and face", () => {
-    const shape = first();
-    const chunk = chunkOf();
-    const t = trianglesOf(shape.mesh);
-    const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
-    const of = (name: string) => chunk.form.getAttribute(name).array;
-    t.corners.forEach((c, k) => {
-      expect([of("vertex")[k], of("wedge")[k], of("face")[k]]).toEqual([
-        shape.mesh.cornerVertex[c],
-        s.cornerWedge[c],
-        t.face[Math.floor(k / 3)],
-      ]);
-    });
-    layoutOf(shape, "s1").uv.forEach((x, i) => {
-      expect(chunk.uvs.data[i]).toBe(Math.fround(x));
-    });
-    expect(chunk.form.drawRange.count).toBe(3 * t.face.length);
+  it("finds the vertex, wedge, face and part of every corner, for every part", () => {
+    for (const shape of shapesOf(asset)) {
+      const { chunk, slot } = slotOf(shape);
+      const { base } = slot;
+      const t = trianglesOf(shape.mesh);
+      const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
+      const of = (name: string) => chunk.form.getAttribute(name).array;
+      for (let copy = 0; copy < slot.copies; copy++)
+        t.corners.forEach((c, k) => {
+          const at = slot.cornerOf(copy) + k;
+          const found = [of("vertex")[at], of("wedge")[at], of("face")[at]];
+          const v = base.vertex + shape.mesh.cornerVertex[c]!;
+          expect(found).toEqual([v, base.wedge + s.cornerWedge[c]!, base.face + t.face[Math.floor(k / 3)]!]);
+          if (!chunk.instanced) expect(of("part")[at]).toBe(base.part + copy);
+        });
+      const uv = chunk.uvs.data.subarray(2 * base.wedge);
+      layoutOf(shape, "s1").uv.forEach((x, i) => {
+        expect(uv[i]).toBe(Math.fround(x));
+      });
+      shape.mesh.positions.forEach((x, i) => {
+        expect(chunk.points.data[4 * (base.vertex + Math.floor(i / 3)) + (i % 3)]).toBe(Math.fround(x));
+      });
+    }
+  });
+
+  it("stands where its parts are, and is shown in Sheet as long as one of them is", () => {
+    const shape = shapesOf(asset).find((s) => s.parts.length > 1)!;
+    const { chunk, slot } = slotOf(shape);
+    const place = (i: number) => [
+      ...chunk.places.data.slice(16 * (slot.base.part + i), 16 * (slot.base.part + i) + 16),
+    ];
+    const { parts } = slot.shape;
+    chunk.setParts(shape.id, parts, new Set([parts[0]!.id]));
+    expect([place(0)[12], place(0)[13], place(1)[12], place(1)[13]]).toEqual([0, 1, 1, 0]);
+    const m = parts[1]!.transform;
+    expect(place(1).slice(0, 4)).toEqual([m[0], m[4], m[8], m[12]].map((x) => Math.fround(x!)));
+    expect(place(1)[14]! + slot.base.face).toBe(parts[1]!.firstFace);
+    chunk.setParts(shape.id, parts, new Set(parts.map((p) => p.id)));
+    expect(place(0)[13]).toBe(0);
   });
 
   it("says whether seams or shells differ, and follows coordinates either way", async () => {
     const shape = first();
-    const chunk = chunkOf();
+    const { chunk, slot } = slotOf();
     const moved = await edit(asset, "move", { du: 0.25 }, picking(asset, "faces", [0], shape.id));
-    expect(chunk.setLayout(layoutOf(shapesOf(moved)[0]!, "s1"))).toBe(false);
-    expect([...chunk.uvs.data.slice(0, 8)]).toEqual(
-      [...layoutOf(shapesOf(moved)[0]!, "s1").uv.slice(0, 8)].map(Math.fround),
-    );
+    expect(slot.setLayout(layoutOf(shapesOf(moved)[0]!, "s1"))).toBe(false);
+    const uv = chunk.uvs.data.subarray(2 * slot.base.wedge);
+    expect([...uv.slice(0, 8)]).toEqual([...layoutOf(shapesOf(moved)[0]!, "s1").uv.slice(0, 8)].map(Math.fround));
     const bare = await edit(asset, "unmap", {}, picking(asset, "faces", [0], shape.id));
-    expect(chunk.setLayout(layoutOf(shapesOf(bare)[0]!, "s1"))).toBe(true);
-    const marks = (f: number) => chunk.shells.data[4 * chunk.faceShell.data[f]! + 3]!;
+    expect(slot.setLayout(layoutOf(shapesOf(bare)[0]!, "s1"))).toBe(true);
+    const marks = (f: number) => chunk.shells.data[4 * chunk.faceShell.data[slot.base.face + f]! + 3]!;
     expect([marks(0) & UNMAPPED, marks(1) & UNMAPPED]).toEqual([UNMAPPED, 0]);
   });
 
   it("marks faces and shells one by one, and knows them again after shells have changed their numbers", async () => {
     const shape = first();
-    const chunk = chunkOf();
+    const { chunk, slot } = slotOf();
     const faces = shape.mesh.faceStart.length - 1;
-    const marks = () => [0, 1, 2, 3].map((f) => chunk.faceMarks.data[f]!);
-    chunk.setPicked("faces", ElementSet.of(faces, [1, 2]));
-    chunk.setHovered({ shells: false, item: 2 });
+    const marks = () => [0, 1, 2, 3].map((f) => chunk.faceMarks.data[slot.base.face + f]!);
+    slot.setPicked("faces", ElementSet.of(faces, [1, 2]));
+    slot.setHovered({ shells: false, item: 2 });
     expect(marks()).toEqual([0, SELECTED, SELECTED | HOVERED, 0]);
-    chunk.setPicked("faces", ElementSet.of(faces, [2, 3]));
-    chunk.setHovered(null);
+    slot.setPicked("faces", ElementSet.of(faces, [2, 3]));
+    slot.setHovered(null);
     expect(marks()).toEqual([0, 0, SELECTED, SELECTED]);
     const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
     const last = (s.shellCount - 1) as Shell;
-    chunk.setPicked("shells", ElementSet.of(faces, [shellName(s, last)]));
+    slot.setPicked("shells", ElementSet.of(faces, [shellName(s, last)]));
     expect(marks()).toEqual([0, 0, 0, 0]);
-    expect(chunk.shells.data[4 * last + 3]! & SELECTED).toBe(SELECTED);
+    expect(chunk.shells.data[4 * (slot.base.shell + last) + 3]! & SELECTED).toBe(SELECTED);
     const bare = await edit(asset, "unmap", {}, picking(asset, "faces", [0], shape.id));
-    chunk.setLayout(layoutOf(shapesOf(bare)[0]!, "s1"));
-    const shell = chunk.faceShell.data[shellName(s, last)]!;
+    slot.setLayout(layoutOf(shapesOf(bare)[0]!, "s1"));
+    const shell = chunk.faceShell.data[slot.base.face + shellName(s, last)]! - slot.base.shell;
     const picked = Array.from(
-      { length: chunk.structure!.shellCount },
-      (_, k) => chunk.shells.data[4 * k + 3]! & SELECTED,
+      { length: slot.structure!.shellCount },
+      (_, k) => chunk.shells.data[4 * (slot.base.shell + k) + 3]! & SELECTED,
     );
     expect(picked.map((m, k) => (m ? k : -1)).filter((k) => k >= 0)).toEqual([shell]);
   });
 
   it("paints a triangle without stretch as if it had not changed", () => {
-    const chunk = chunkOf();
-    chunk.setStretch(Float32Array.from([Number.NaN, 1.5]));
-    expect([...chunk.stretches.data.slice(0, 3)]).toEqual([1, 1.5, 1]);
+    const { chunk, slot } = slotOf();
+    slot.setStretch(Float32Array.from([Number.NaN, 1.5]));
+    const at = slot.cornerOf(0) / 3;
+    expect([...chunk.stretches.data.slice(at, at + 3)]).toEqual([1, 1.5, 1]);
   });
 });
 
 describe("the model of the stage", () => {
-  it("draws every part that is shown, a shape of many as instances, and finds a face by its number", () => {
-    const model = new StageModel(new Texture(), () => {});
-    expect([...model.sync(shown())].sort()).toEqual(["form", "sheet"]);
+  it("finds every drawn face by its number", () => {
+    const model = modelOf(shown());
     let faces = 0;
     for (const part of asset.parts) {
       const own = asset.shapes.get(part.shape)!.mesh.faceStart.length - 1;
@@ -112,29 +145,51 @@ describe("the model of the stage", () => {
       faces += own;
     }
     expect([model.faceNumbered(-1), model.faceNumbered(faces)]).toEqual([null, null]);
-    const instances = (pane: "form" | "sheet") =>
-      model.scenes[pane].children.reduce(
-        (n, o) => n + ((o as { geometry?: { instanceCount?: number } }).geometry?.instanceCount ?? 0),
-        0,
-      );
-    expect([instances("form"), instances("sheet")]).toEqual([asset.parts.length, shapesOf(asset).length]);
-    const twice = shapesOf(asset).find((s) => s.parts.length > 1)!;
-    model.sync(shown({ hidden: new Set([twice.parts[0]!.id]) }));
-    expect([instances("form"), instances("sheet")]).toEqual([asset.parts.length - 1, shapesOf(asset).length]);
-    model.sync(shown({ hidden: new Set(twice.parts.map((p) => p.id)) }));
-    expect(instances("sheet")).toBe(shapesOf(asset).length - 1);
     model.dispose();
   });
 
+  it("draws small shapes together, a large one alone, and lets go of no chunk that still serves", async () => {
+    const shapes = drawnShapes(asset, "s1");
+    const plan = planChunks(shapes);
+    expect(plan.length).toBeLessThan(shapes.length);
+    expect(plan.flatMap((p) => p.shapes.map((s) => s.id)).sort()).toEqual(shapes.map((s) => s.id).sort());
+    const moved = await edit(asset, "move", { du: 0.25 }, picking(asset, "faces", [0], first().id));
+    expect(planChunks(drawnShapes(moved, "s1")).map((p) => p.key)).toEqual(plan.map((p) => p.key));
+    const large = {
+      ...shapes[0]!,
+      parts: Array.from({ length: 400 }, (_, i) => ({ ...shapes[0]!.parts[0]!, id: `${i}` })),
+    };
+    expect(planChunks([large, ...shapes.slice(1)])[0]!.shapes).toHaveLength(1);
+  });
+
   it("touches what differs and nothing else", () => {
-    const model = new StageModel(new Texture(), () => {});
     const state = shown({ kind: "faces" });
-    model.sync(state);
-    expect(model.sync({ ...state })).toEqual(new Set());
+    const model = modelOf(state);
+    const now = (next: Shown) => {
+      const { looks, places } = model.sync(next);
+      return [[...looks].sort(), [...places].sort()];
+    };
+    expect(now({ ...state })).toEqual([[], []]);
     const moved = layoutOf(first(), "s1").uv.map((x) => x + 2);
-    expect(model.sync({ ...state, live: new Map([[first().id, moved]]) })).toEqual(new Set(["sheet"]));
-    expect(model.sync(state)).toEqual(new Set(["sheet"]));
-    expect(model.sync({ ...state, hover: { shape: first().id, face: 0, item: 0 } }).size).toBe(2);
+    expect(now({ ...state, live: new Map([[first().id, moved]]) })).toEqual([["sheet"], ["sheet"]]);
+    expect(now(state)).toEqual([["sheet"], ["sheet"]]);
+    // Marks change how things look, and not which face is under a pixel.
+    expect(now({ ...state, hover: { shape: first().id, face: 0, item: 0 } })).toEqual([["form", "sheet"], []]);
+    expect(now({ ...state, hidden: new Set([asset.parts[0]!.id]) })[1]).toEqual(["form", "sheet"]);
+    model.dispose();
+  });
+
+  it("is filled in by stretches, and shows what came meanwhile", () => {
+    const model = new StageModel(new Texture(), () => {});
+    model.sync(shown());
+    expect(model.work(-Infinity)).toEqual({ more: true, ready: false });
+    expect(model.scenes.form.children.filter((o) => o.type === "Mesh")).toEqual([]);
+    const edges = ElementSet.of(topologyOf(first().mesh).edgeCount, [0]);
+    model.sync(shown({ kind: "edges", picked: new Map([[first().id, edges]]) }));
+    expect(model.work(Infinity)).toEqual({ more: false, ready: true });
+    const over = model.scenes.form.children.find((o) => o.type === "Group")!;
+    const picked = over.children.flatMap((g) => g.children).filter((o) => o.renderOrder === 7);
+    expect(picked).toHaveLength(1);
     model.dispose();
   });
 });

@@ -1,18 +1,19 @@
 import { Group, Mesh, PlaneGeometry, Scene, type Texture, Vector2 } from "three";
-import { type Asset, type PartId, placedShape, type ShapeId, shapesOf } from "@/core/layout/asset";
-import type { Layout } from "@/core/layout/layout";
+import { type Asset, type PartId, placedShape, type ShapeId } from "@/core/layout/asset";
 import { determinant } from "@/core/mesh/transform";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import type { BenchState, Pane } from "../session/store";
 import { boundsOf, radiusOf } from "./bounds";
+import { Chunk } from "./chunk";
+import { drawnShapes, planChunks } from "./chunk-plan";
 import { ChunkView } from "./chunk-view";
 import { COLORS } from "./colors";
 import { ImageTable } from "./image-table";
 import { PaneMaterials } from "./materials";
 import { VIEW_NUMBER } from "./shaders";
-import { type Instance, ShapeChunk } from "./shape-chunk";
+import type { ShapeSlot } from "./shape-slot";
 
 /** What the stage follows of the bench's state. */
 export type Shown = Pick<
@@ -45,8 +46,16 @@ export interface DrawnFace {
 }
 
 interface Entry {
-  readonly chunk: ShapeChunk;
+  readonly chunk: Chunk;
   readonly views: Readonly<Record<Pane, ChunkView>>;
+  /** Fills the chunk in; null when that is done. */
+  filling: Generator<void> | null;
+}
+
+/** What has to be drawn anew, and what of that has other faces under its pixels. */
+export interface Changed {
+  readonly looks: Set<Pane>;
+  readonly places: Set<Pane>;
 }
 
 const PANES: readonly Pane[] = ["form", "sheet"];
@@ -65,7 +74,9 @@ export class StageModel {
   };
   /** Every drawn part, by rising first face. */
   private drawn: readonly Drawn[] = [];
-  private readonly entries = new Map<ShapeId, Entry>();
+  /** Chunks by what they were planned for, and by the shapes they hold. */
+  private entries = new Map<string, Entry>();
+  private readonly holders = new Map<ShapeId, Entry>();
   private readonly over: Readonly<Record<Pane, Group>> = { form: new Group(), sheet: new Group() };
   private readonly hatch = new PlaneGeometry(2, 2);
   private readonly images: ImageTable;
@@ -96,51 +107,94 @@ export class StageModel {
     for (const pane of PANES) this.materials[pane].setColors(COLORS[theme]);
   }
 
-  /** Follows the state. @returns the panes in which something looks different now */
-  sync(next: Shown): Set<Pane> {
+  /** Follows the state. @returns the panes in which something looks different now, or lies elsewhere */
+  sync(next: Shown): Changed {
     const before = this.shown;
     this.shown = next;
-    const dirty = new Set<Pane>();
-    const both = () => {
-      for (const pane of PANES) dirty.add(pane);
+    const changed: Changed = { looks: new Set(), places: new Set() };
+    const mark = (set: Set<Pane>, ...panes: readonly Pane[]) => {
+      for (const pane of panes) set.add(pane);
     };
     const differs = (...keys: ReadonlyArray<keyof Shown>) => !before || keys.some((k) => before[k] !== next[k]);
     if (differs("asset", "set", "hidden")) {
       this.followAsset(next, before);
-      both();
+      mark(changed.places, ...PANES);
     }
     if (differs("live")) {
       this.followLive(next, before);
-      dirty.add("sheet");
-      if (next.view === "swatch") dirty.add("form");
+      mark(changed.places, "sheet");
+      if (next.view === "swatch") mark(changed.looks, "form");
     }
     if (differs("wires")) {
-      for (const { views } of this.entries.values()) for (const pane of PANES) views[pane].setWires(next.wires);
-      both();
+      for (const { views, filling } of this.entries.values())
+        if (!filling) for (const pane of PANES) views[pane].setWires(next.wires);
+      mark(changed.looks, ...PANES);
     }
     if (differs("picked", "kind")) {
-      for (const id of keysOf(before?.picked, next.picked)) this.markPicked(id, next);
-      both();
+      const all = new Set([...(before?.picked.keys() ?? []), ...next.picked.keys()]);
+      for (const id of before?.kind === next.kind ? keysOf(before.picked, next.picked) : all) this.markPicked(id, next);
+      mark(changed.looks, ...PANES);
     }
     if (differs("hover", "kind")) {
       this.markHover(next, before);
-      both();
+      mark(changed.looks, ...PANES);
     }
     if (differs("preview")) {
-      for (const id of keysOf(before?.preview, next.preview))
-        this.eachView(id, (v) => v.setMarked("preview", "edges", next.preview.get(id) ?? null));
-      both();
+      for (const id of keysOf(before?.preview, next.preview)) this.markPreview(id, next);
+      mark(changed.looks, ...PANES);
     }
     if (differs("stretch")) {
       for (const [id, values] of next.stretch)
-        if (before?.stretch.get(id) !== values) this.entries.get(id)?.chunk.setStretch(values);
-      if (next.view === "stretch") both();
+        if (before?.stretch.get(id) !== values) this.slotOf(id)?.setStretch(values);
+      if (next.view === "stretch") mark(changed.looks, ...PANES);
     }
     if (differs("view", "stretchLimit", "swatchRepeats")) {
       this.setView(next);
-      both();
+      mark(changed.looks, ...PANES);
     }
-    return dirty;
+    for (const pane of changed.places) changed.looks.add(pane);
+    for (const { views } of this.entries.values()) for (const pane of PANES) views[pane].flush();
+    return changed;
+  }
+
+  /**
+   * Goes on filling chunks in, a stretch after another until the time is over.
+   *
+   * @returns whether a chunk has become ready, and whether more is to be done
+   */
+  work(until: number): { readonly more: boolean; readonly ready: boolean } {
+    let ready = false;
+    for (const entry of this.entries.values())
+      while (entry.filling) {
+        if (performance.now() > until) return { more: true, ready };
+        if (!entry.filling.next().done) continue;
+        entry.filling = null;
+        this.bringIn(entry);
+        ready = true;
+      }
+    return { more: false, ready };
+  }
+
+  /** Shows a chunk that is filled in, as the state has it by now. */
+  private bringIn({ chunk, views }: Entry): void {
+    const next = this.shown!;
+    for (const pane of PANES) {
+      this.scenes[pane].add(views[pane].faces);
+      this.idScenes[pane].add(views[pane].ids);
+      this.over[pane].add(views[pane].over);
+    }
+    for (const id of chunk.slots.keys()) {
+      this.takeLayout(id, next);
+      const values = next.stretch.get(id);
+      if (values) this.slotOf(id)!.setStretch(values);
+      const live = next.live.get(id);
+      if (live) this.slotOf(id)!.setUv(live);
+      this.markPreview(id, next);
+    }
+    for (const pane of PANES) {
+      views[pane].setWires(next.wires);
+      views[pane].flush();
+    }
   }
 
   private setView({ view, stretchLimit, swatchRepeats }: Shown): void {
@@ -148,9 +202,15 @@ export class StageModel {
     for (const pane of PANES) this.materials[pane].setFaces(looks);
   }
 
-  private eachView(id: ShapeId, act: (view: ChunkView, chunk: ShapeChunk) => void): void {
-    const entry = this.entries.get(id);
-    if (entry) for (const pane of PANES) act(entry.views[pane], entry.chunk);
+  /** The slot of a shape whose chunk is filled in. */
+  private slotOf(id: ShapeId): ShapeSlot | undefined {
+    const entry = this.holders.get(id);
+    return entry && !entry.filling ? entry.chunk.slots.get(id) : undefined;
+  }
+
+  private eachView(id: ShapeId, act: (view: ChunkView) => void): void {
+    const entry = this.holders.get(id);
+    if (entry && !entry.filling) for (const pane of PANES) act(entry.views[pane]);
   }
 
   /** Takes shapes that came, lets go of those that went, and brings the layouts and places of all up to date. */
@@ -158,46 +218,53 @@ export class StageModel {
     const { asset, set, hidden } = next;
     const old = before?.asset ?? null;
     if (!asset) return;
-    if (asset.parts !== old?.parts || asset.shapes !== old.shapes) this.takeShapes(asset, next);
-    if (asset.parts !== old?.parts || hidden !== before?.hidden || asset.shapes !== old.shapes)
-      this.placeParts(asset, hidden);
+    if (asset.parts !== old?.parts || hidden !== before?.hidden || meshesDiffer(asset, old)) this.plan(asset, next);
     if (asset.materials !== old?.materials || asset.images !== old.images || set !== before?.set) {
       this.images.show(asset, set);
       for (const pane of PANES) this.materials[pane].setFaces(this.images.uniforms);
     }
-    for (const [id, shape] of asset.shapes) this.takeLayout(id, layoutOf(shape, set), next);
+    for (const id of asset.shapes.keys()) this.takeLayout(id, next);
   }
 
-  private takeShapes(asset: Asset, next: Shown): void {
-    for (const [id, entry] of this.entries) if (asset.shapes.get(id)?.mesh !== entry.chunk.mesh) this.drop(id, entry);
+  /** Plans chunks anew: those that serve as they are stay. */
+  private plan(asset: Asset, { set, hidden }: Shown): void {
     const radius = radiusOf(boundsOf(asset));
     // Ticks keep their distance while parts are moved about, as long as the asset stays about as large.
     if (radius > 1.5 * this.radius || radius < this.radius / 1.5) this.radius = radius;
-    let order = 0;
-    for (const { id, mesh } of shapesOf(asset)) {
-      if (!this.entries.has(id)) this.add(id, new ShapeChunk(mesh, order));
-      order++;
+    const shapes = drawnShapes(asset, set);
+    const planned = planChunks(shapes);
+    const entries = new Map<string, Entry>();
+    for (const { key } of planned) {
+      const kept = this.entries.get(key);
+      if (kept) entries.set(key, kept);
     }
-    for (const id of this.entries.keys()) {
-      const values = next.stretch.get(id);
-      if (values) this.entries.get(id)!.chunk.setStretch(values);
+    for (const [key, entry] of this.entries) if (!entries.has(key)) this.drop(entry);
+    this.holders.clear();
+    for (const { key, shapes: own } of planned) {
+      const entry = entries.get(key) ?? this.made(new Chunk(own));
+      entries.set(key, entry);
+      for (const { id, parts } of own) {
+        this.holders.set(id, entry);
+        entry.chunk.setParts(id, parts, hidden);
+      }
     }
+    this.entries = entries;
+    this.drawn = shapes
+      .flatMap(({ mesh, parts }) =>
+        parts.map((p) => ({ part: p.id, firstFace: p.firstFace, faces: mesh.faceStart.length - 1 })),
+      )
+      .sort((a, b) => a.firstFace - b.firstFace);
   }
 
-  private add(id: ShapeId, chunk: ShapeChunk): void {
+  private made(chunk: Chunk): Entry {
     const views = {
       form: new ChunkView(chunk, "form", this.materials.form),
       sheet: new ChunkView(chunk, "sheet", this.materials.sheet),
     };
-    for (const pane of PANES) {
-      this.scenes[pane].add(views[pane].faces);
-      this.idScenes[pane].add(views[pane].ids);
-      this.over[pane].add(views[pane].over);
-    }
-    this.entries.set(id, { chunk, views });
+    return { chunk, views, filling: chunk.fill() };
   }
 
-  private drop(id: ShapeId, { chunk, views }: Entry): void {
+  private drop({ chunk, views }: Entry): void {
     for (const pane of PANES) {
       this.scenes[pane].remove(views[pane].faces);
       this.idScenes[pane].remove(views[pane].ids);
@@ -205,41 +272,19 @@ export class StageModel {
       views[pane].dispose();
     }
     chunk.dispose();
-    this.entries.delete(id);
   }
 
-  private placeParts(asset: Asset, hidden: ReadonlySet<PartId>): void {
-    const drawn: Drawn[] = [];
-    const places = new Map<ShapeId, Instance[]>();
-    let firstFace = 0;
-    for (const part of asset.parts) {
-      const faces = asset.shapes.get(part.shape)!.mesh.faceStart.length - 1;
-      drawn.push({ part: part.id, firstFace, faces });
-      const list = places.get(part.shape) ?? [];
-      places.set(part.shape, list);
-      if (!hidden.has(part.id)) list.push({ transform: part.transform, firstFace });
-      firstFace += faces;
-    }
-    this.drawn = drawn;
-    for (const [id, { chunk, views }] of this.entries) {
-      const next = places.get(id) ?? [];
-      if (sameInstances(chunk.instances, next)) continue;
-      chunk.setInstances(next);
-      for (const pane of PANES) views[pane].placed();
-    }
-  }
-
-  private takeLayout(id: ShapeId, layout: Layout, next: Shown): void {
-    const entry = this.entries.get(id);
-    if (!entry || entry.chunk.layout === layout) return;
-    const { chunk } = entry;
-    const cutBefore = chunk.layout?.cut;
-    if (!chunk.setLayout(layout)) return;
+  private takeLayout(id: ShapeId, next: Shown): void {
+    const slot = this.slotOf(id);
+    const layout = layoutOf(next.asset!.shapes.get(id)!, next.set);
+    if (!slot || slot.layout === layout) return;
+    const cutBefore = slot.layout?.cut;
+    if (!slot.setLayout(layout)) return;
     // Lines are told in the shape's own units, the distance of ticks in those of the asset.
     const size = Math.cbrt(Math.abs(determinant(placedShape(next.asset!, id).metric))) || 1;
     this.eachView(id, (view) => {
-      if (view.pane === "sheet" || cutBefore !== layout.cut) view.setSeams((TICK_STEP * this.radius) / size);
-      if (next.wires && (view.pane === "sheet" || !cutBefore)) view.setWires(true);
+      if (view.pane === "sheet" || cutBefore !== layout.cut) view.setSeams(id, (TICK_STEP * this.radius) / size);
+      if (next.wires && view.pane === "sheet" && cutBefore) view.setWires(true);
     });
     this.markPicked(id, next);
     if (next.hover?.shape === id) this.markHover(next, null);
@@ -247,28 +292,33 @@ export class StageModel {
 
   private followLive({ live }: Shown, before: Shown | null): void {
     for (const id of keysOf(before?.live, live)) {
-      const chunk = this.entries.get(id)?.chunk;
-      if (chunk?.layout && before?.live.get(id) !== live.get(id)) chunk.setUv(live.get(id) ?? chunk.layout.uv);
+      const slot = this.slotOf(id);
+      if (slot?.layout && before?.live.get(id) !== live.get(id)) slot.setUv(live.get(id) ?? slot.layout.uv);
     }
   }
 
   private markPicked(id: ShapeId, { kind, picked }: Shown): void {
     const items = picked.get(id) ?? null;
-    this.entries.get(id)?.chunk.setPicked(kind, items);
+    this.slotOf(id)?.setPicked(kind, items);
     const lines = kind === "edges" || kind === "vertices";
-    this.eachView(id, (view) => view.setMarked("picked", kind === "vertices" ? kind : "edges", lines ? items : null));
+    this.eachView(id, (view) =>
+      view.setMarked(id, "picked", kind === "vertices" ? kind : "edges", lines ? items : null),
+    );
+  }
+
+  private markPreview(id: ShapeId, { preview }: Shown): void {
+    this.eachView(id, (view) => view.setMarked(id, "preview", "edges", preview.get(id) ?? null));
   }
 
   private markHover({ kind, hover }: Shown, before: Shown | null): void {
-    const was = before?.hover?.shape;
     const lines = kind === "edges" || kind === "vertices";
-    for (const id of new Set([was, hover?.shape])) {
-      const entry = id === undefined ? undefined : this.entries.get(id);
-      if (!entry) continue;
+    for (const id of new Set([before?.hover?.shape, hover?.shape])) {
+      const slot = id === undefined ? undefined : this.slotOf(id);
+      if (!slot || id === undefined) continue;
       const own = hover?.shape === id ? hover : null;
-      entry.chunk.setHovered(own && !lines ? { shells: kind === "shells", item: own!.item } : null);
-      const items = own && lines ? ElementSet.of(elementCount(entry.chunk.mesh, kind), [own.item]) : null;
-      for (const pane of PANES) entry.views[pane].setMarked("hover", kind === "vertices" ? kind : "edges", items);
+      slot.setHovered(own && !lines ? { shells: kind === "shells", item: own.item } : null);
+      const items = own && lines ? ElementSet.of(elementCount(slot.shape.mesh, kind), [own.item]) : null;
+      this.eachView(id, (view) => view.setMarked(id, "hover", kind === "vertices" ? kind : "edges", items));
     }
   }
 
@@ -307,7 +357,7 @@ export class StageModel {
   }
 
   dispose(): void {
-    for (const [id, entry] of [...this.entries]) this.drop(id, entry);
+    for (const entry of this.entries.values()) this.drop(entry);
     for (const pane of PANES) this.materials[pane].dispose();
     this.hatch.dispose();
     this.swatch.dispose();
@@ -315,11 +365,15 @@ export class StageModel {
   }
 }
 
+/** Shapes for which two maps hold different things. */
 const keysOf = <V>(a: ReadonlyMap<ShapeId, V> | undefined, b: ReadonlyMap<ShapeId, V>): Set<ShapeId> => {
-  const out = new Set(b.keys());
-  for (const id of a?.keys() ?? []) if (a!.get(id) !== b.get(id)) out.add(id);
+  const out = new Set<ShapeId>();
+  for (const map of [a, b]) for (const id of map?.keys() ?? []) if (a?.get(id) !== b.get(id)) out.add(id);
   return out;
 };
 
-const sameInstances = (a: readonly Instance[], b: readonly Instance[]): boolean =>
-  a.length === b.length && a.every((x, i) => x.firstFace === b[i]!.firstFace && x.transform === b[i]!.transform);
+function meshesDiffer(asset: Asset, old: Asset | null): boolean {
+  if (asset.shapes === old?.shapes) return false;
+  for (const [id, { mesh }] of asset.shapes) if (old?.shapes.get(id)?.mesh !== mesh) return true;
+  return asset.shapes.size !== old?.shapes.size;
+}

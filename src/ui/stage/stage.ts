@@ -26,6 +26,8 @@ interface Place {
 }
 
 const PANES: readonly Pane[] = ["form", "sheet"];
+/** Milliseconds of a frame in which what was opened is made ready to be drawn. */
+const FILL_FOR = 12;
 
 /**
  * What both panes show, drawn on one canvas behind them by one renderer. It follows the bench's state by itself: what
@@ -65,6 +67,8 @@ export class Stage {
       preserveDrawingBuffer: true,
     });
     this.renderer.autoClear = false;
+    // Asking whether a program was compiled waits for the graphics card.
+    this.renderer.debug.checkShaderErrors = false;
     this.canvas.dataset.stage = "";
     holder.append(this.canvas);
     this.sizes.observe(holder);
@@ -137,6 +141,9 @@ export class Stage {
 
   private tick(): void {
     this.follow();
+    const { more, ready } = this.model.work(performance.now() + FILL_FOR);
+    if (ready) this.draw(...PANES);
+    if (more) this.request();
     for (const pane of this.dirty) this.render(pane);
     this.dirty.clear();
   }
@@ -146,10 +153,9 @@ export class Stage {
     const state = this.source.getState();
     if (state === this.followed) return;
     this.followed = state;
-    for (const pane of this.model.sync(state)) {
-      this.dirty.add(pane);
-      this.ids[pane].spoil();
-    }
+    const { looks, places } = this.model.sync(state);
+    for (const pane of looks) this.dirty.add(pane);
+    for (const pane of places) this.ids[pane].spoil();
     if (state.asset && state.asset.id !== this.assetShown) {
       this.assetShown = state.asset.id;
       this.form.reset();

@@ -93,17 +93,16 @@ export class TexelTable<A extends Numbers> {
     this.texture.needsUpdate = true;
   }
 
-  /** Writes values from the start on and tells of the rows in which one differed. */
-  write(values: Float64Array | Uint32Array): void {
-    const { data, per } = this;
-    const step = per * ROW;
-    for (let start = 0; start < values.length; start += step) {
-      const end = Math.min(values.length, start + step);
-      const from =
-        values instanceof Float64Array
-          ? writeNumbers(data as Float32Array, values, start, end)
-          : writeIndices(data as Uint32Array, values, start, end);
-      if (from >= 0) this.touch(Math.floor(from / per), Math.ceil(end / per));
+  /** Writes values from an element on, and tells of the rows in which one differed. */
+  write(values: Float64Array, from = 0): void {
+    const data = this.data as Float32Array;
+    const { per } = this;
+    const [first, end] = [per * from, per * from + values.length];
+    for (let start = first; start < end; ) {
+      const stop = Math.min(end, (Math.floor(start / (per * ROW)) + 1) * per * ROW);
+      const differs = writeNumbers(data, values, start, stop, first);
+      if (differs >= 0) this.touch(Math.floor(differs / per), Math.ceil(stop / per));
+      start = stop;
     }
   }
 
@@ -112,21 +111,11 @@ export class TexelTable<A extends Numbers> {
   }
 }
 
-// Two loops that read the same: one for both kinds of arrays would take ten times as long.
-
 /** Writes a stretch. @returns the first place at which it differed; -1 for none */
-function writeNumbers(data: Float32Array, values: Float64Array, start: number, end: number): number {
+function writeNumbers(data: Float32Array, values: Float64Array, start: number, end: number, shift: number): number {
   let i = start;
-  while (i < end && data[i] === Math.fround(values[i]!)) i++;
+  while (i < end && data[i] === Math.fround(values[i - shift]!)) i++;
   if (i === end) return -1;
-  for (let k = i; k < end; k++) data[k] = values[k]!;
-  return i;
-}
-
-function writeIndices(data: Uint32Array, values: Uint32Array, start: number, end: number): number {
-  let i = start;
-  while (i < end && data[i] === values[i]) i++;
-  if (i === end) return -1;
-  for (let k = i; k < end; k++) data[k] = values[k]!;
+  for (let k = i; k < end; k++) data[k] = values[k - shift]!;
   return i;
 }

@@ -15,7 +15,7 @@ export function Providers({ children }: { children: ReactNode }) {
       defaultColorScheme="light"
       colorSchemeManager={themeManager}
     >
-      <ModalsProvider modalProps={{ transitionProps: { duration: 0 } }}>
+      <ModalsProvider modalProps={{ transitionProps: { duration: 0 }, closeButtonProps: { "aria-label": "Close" } }}>
         <Notifications position="bottom-center" limit={3} />
         {children}
       </ModalsProvider>

@@ -51,6 +51,20 @@ describe("picking", () => {
     expect((await pick("pick-rings", picking(asset, "edges", [level[0]!]))).items).toHaveLength(5);
   });
 
+  it("joins what is picked by the shortest ways, and leaves what none leads to", async () => {
+    // Two upright edges of one line with one between them, and one a side further on.
+    const line = upright.filter((e) => ends(e)[0] % 8 === ends(upright[0]!)[0] % 8);
+    const [low, high] = [line[0]!, line.at(-1)!];
+    const path = await pick("pick-path", picking(asset, "edges", [low, high]));
+    expect(path.items).toEqual(line);
+    const lone = await pick("pick-path", picking(asset, "edges", [low]));
+    expect(lone.items).toEqual([low]);
+    const three = await pick("pick-path", picking(asset, "edges", [low, high, level[4]!]));
+    expect(three.items).toEqual(expect.arrayContaining([...line, level[4]!]));
+    // A tree: every vertex but one has an edge of its own.
+    expect(new Set(three.items.flatMap((e) => ends(e)))).toHaveLength(three.items.length + 1);
+  });
+
   it("finds sharp edges and seams, on what is picked or on everything visible", async () => {
     const rims = edgesWhere((a, b) => a === b && (a === 0 || a === 4));
     expect((await pick("pick-sharp", everything(asset))).items).toEqual(rims);

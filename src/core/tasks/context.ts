@@ -1,0 +1,19 @@
+import type { Measures } from "../check/measure";
+import type { Asset, UvSetId } from "../layout/asset";
+import type { TaskRunner } from "./task-runner";
+
+/** How work tells of itself, and is told to stop. */
+export interface Context {
+  /** Tells the share that is done. Called often: it looks for the signal to stop as well. @throws Stopped */
+  progress(share: number): void;
+  /** Looks for the signal to stop, where there is no share to tell. @throws Stopped */
+  check?(): void;
+  /** Where parts of the work can be done side by side; without it they are done one after another, here. */
+  readonly pool?: TaskRunner;
+  /** Fetches a decoder that a compressed source needs. */
+  readonly wasm?: (name: string) => Promise<Uint8Array>;
+  /** Figures of a set of the asset, from what is known already. */
+  readonly figures?: (asset: Asset, set: UvSetId) => Measures;
+  /** Assets read from files that were brought for this operation. */
+  readonly brought?: readonly Asset[];
+}
