@@ -116,7 +116,7 @@ async function line(n: number): Promise<Record<string, number>> {
     longest = Math.max(longest, time);
     done = step.done === true;
   }
-  const [, layingOut] = await timed(() => chunk.setLayout(shape.id, layout));
+  const [, layingOut] = await timed(() => chunk.slots.get(shape.id)!.setLayout(layout));
   const model = new StageModel(new Texture(), () => {});
   model.sync(bench.getState());
   model.work(Infinity);

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, card, doOn, drumObj, openCard, openNew, picked, said, showSide, stage } from "./table";
+import { at, card, doOn, drumObj, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
 
 test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
@@ -106,4 +106,35 @@ test("loops, rings and what lies beside are picked by key, by row and from the t
   await expect(picked(page)).toHaveText(loop);
   await doOn(page, "Pick: Sharp edges");
   await expect(picked(page)).toHaveText("48 edges");
+});
+
+test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await page.keyboard.press("4");
+  await page.keyboard.press("Control+a");
+  await expect(picked(page)).toHaveText(/shells$/);
+  await page.mouse.move(2, 2);
+  const shot = async () => (await pane(page, "form").screenshot()).toString("base64");
+  await page.waitForTimeout(500);
+  const before = await shot();
+  const lose = (act: "loseContext" | "restoreContext") =>
+    page.evaluate((name) => {
+      const canvas = document.querySelector<HTMLCanvasElement>("canvas[data-stage]")!;
+      const gl = canvas.getContext("webgl2")!;
+      const kept = globalThis as unknown as { loser?: WEBGL_lose_context };
+      kept.loser ??= gl.getExtension("WEBGL_lose_context")!;
+      kept.loser[name]();
+      return gl.isContextLost();
+    }, act);
+  await lose("loseContext");
+  await expect.poll(shot).not.toBe(before);
+  await lose("restoreContext");
+  await expect.poll(shot, { timeout: 20_000 }).toBe(before);
+  // And it answers as before.
+  await page.keyboard.press("3");
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 face");
 });

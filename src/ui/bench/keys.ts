@@ -67,7 +67,7 @@ function enterNumber(bench: Bench, title: string): void {
 function letGo({ bench }: BenchSession): void {
   const { jobs, tool } = bench.getState();
   if (jobs.length) stopLastJob(bench);
-  else if (tool !== PLAIN_TOOL) bench.setState({ tool: PLAIN_TOOL });
+  else if (tool !== PLAIN_TOOL) bench.setState({ tool: PLAIN_TOOL, overlay: null });
   else clearPicked(bench);
 }
 
@@ -78,11 +78,20 @@ const NUMBERS: Readonly<Record<string, string>> = { move: "Move u", turn: "Turn"
 function takeTool(bench: Bench, tool: Tool): void {
   const number = NUMBERS[tool.id];
   const again = bench.getState().tool === tool.id;
-  bench.setState({ tool: tool.id });
+  bench.setState({ tool: tool.id, overlay: null });
   if (!number) return;
   setKind(bench, "shells");
   if (again) enterNumber(bench, number);
 }
+
+/** Makes the brush larger or smaller, from a few pixels to a large part of a pane. */
+const resizeBrush = (bench: Bench, by: number): void =>
+  bench.setState(({ brushRadius, overlay }) => {
+    const radius = Math.min(200, Math.max(4, brushRadius * by));
+    // The disc that is shown follows at once.
+    const shown = overlay?.shape.kind === "disc" ? { ...overlay, shape: { ...overlay.shape, radius } } : overlay;
+    return { brushRadius: radius, overlay: shown };
+  });
 
 /** The states of the panes. */
 const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
@@ -95,6 +104,8 @@ const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
 
 /** What the interface does by itself; operations have their keys where they are described. */
 const COMMANDS: readonly Command[] = [
+  { id: "brush-larger", key: "]", words: "Brush: larger", run: ({ bench }) => resizeBrush(bench, 1.25) },
+  { id: "brush-smaller", key: "[", words: "Brush: smaller", run: ({ bench }) => resizeBrush(bench, 0.8) },
   {
     id: "through",
     key: "T",

@@ -1,6 +1,6 @@
 "use client";
 
-import { ActionIcon, Menu, TextInput, Tooltip } from "@mantine/core";
+import { ActionIcon, Menu, TextInput } from "@mantine/core";
 import {
   IconChevronDown,
   IconChevronRight,
@@ -12,7 +12,7 @@ import {
   IconSearch,
 } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import {
   type Asset,
   LABELS,
@@ -69,11 +69,11 @@ function pickRows(bench: Bench, ids: readonly PartId[], mode: "replace" | "add" 
 
 function RowMenu({ part }: { part: Part }) {
   const session = useSession();
-  const { rows, asset } = useBenchOf("rows", "asset");
-  const shape = placedShape(asset!, part.shape);
+  const asset = useBench((s) => s.asset)!;
+  const shape = placedShape(asset, part.shape);
   // The menu of a picked row means all picked rows; that of another means that row.
   const act = (op: AnyOperation, options: Record<string, unknown> = {}) => {
-    if (!rows.has(part.id)) pickRows(session.bench, [part.id], "replace");
+    if (!session.bench.getState().rows.has(part.id)) pickRows(session.bench, [part.id], "replace");
     void runOperation(session, op, options);
   };
   return (
@@ -144,27 +144,26 @@ function noteOf(part: Part, shape: PlacedShape, set: UvSetId, alike: number): [s
   return [String(shells), "Shells"];
 }
 
-function PartLine({
-  part,
-  depth,
-  alike,
-  rows,
-}: {
-  part: Part;
-  depth: number;
-  alike: number;
-  rows: readonly PartRow[];
-}) {
+interface PartLineProps {
+  readonly part: Part;
+  readonly depth: number;
+  readonly alike: number;
+  readonly rows: readonly PartRow[];
+}
+
+const PartLine = memo(function PartLine({ part, depth, alike, rows }: PartLineProps) {
   const session = useSession();
   const { bench } = session;
-  const { asset, set, hidden, rows: pickedRows, picked } = useBenchOf("asset", "set", "hidden", "rows", "picked");
-  const gone = hidden.has(part.id);
+  const { asset, set } = useBenchOf("asset", "set");
+  // Of all rows only those are drawn anew that are picked, let go, hidden or shown.
+  const gone = useBench((s) => s.hidden.has(part.id));
+  const isPicked = useBench((s) => (s.rows.size ? s.rows.has(part.id) : s.picked.has(part.shape)));
   const shape = placedShape(asset!, part.shape);
   const m = shape.mesh.faceMaterial[0];
   const color = m === undefined || m === NONE ? [0.5, 0.42, 0.33] : asset!.materials[m]!.color;
   const [note, hint] = noteOf(part, shape, set, alike);
-  const isPicked = pickedRows.size ? pickedRows.has(part.id) : picked.has(part.shape);
   const click = (e: React.MouseEvent) => {
+    const pickedRows = bench.getState().rows;
     const last = [...pickedRows].at(-1);
     if (e.shiftKey && last) pickRows(bench, rowsBetween(rows, last, part.id), "add");
     else if (e.ctrlKey || e.metaKey) pickRows(bench, [part.id], pickedRows.has(part.id) ? "remove" : "add");
@@ -201,32 +200,30 @@ function PartLine({
       </span>
       <span className={classes.tools}>
         <RowMenu part={part} />
-        <Tooltip label="Show this part alone, or bring the others back" openDelay={400}>
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="gray"
-            aria-label={`Isolate ${part.name}`}
-            onClick={() => isolate(bench, new Set([part.id]))}
-          >
-            <IconFocusCentered size={14} />
-          </ActionIcon>
-        </Tooltip>
-        <Tooltip label={gone ? "Show" : "Hide"} openDelay={400}>
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="gray"
-            aria-label={`${gone ? "Show" : "Hide"} ${part.name}`}
-            onClick={() => setHidden(bench, [part.id], !gone)}
-          >
-            {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
-          </ActionIcon>
-        </Tooltip>
+        <ActionIcon
+          size="sm"
+          variant="subtle"
+          color="gray"
+          aria-label={`Isolate ${part.name}`}
+          title="Show this part alone, or bring the others back"
+          onClick={() => isolate(bench, new Set([part.id]))}
+        >
+          <IconFocusCentered size={14} />
+        </ActionIcon>
+        <ActionIcon
+          size="sm"
+          variant="subtle"
+          color="gray"
+          aria-label={`${gone ? "Show" : "Hide"} ${part.name}`}
+          title={gone ? "Show" : "Hide"}
+          onClick={() => setHidden(bench, [part.id], !gone)}
+        >
+          {gone ? <IconEyeOff size={14} /> : <IconEye size={14} />}
+        </ActionIcon>
       </span>
     </div>
   );
-}
+});
 
 function GroupLine({
   row,
@@ -238,9 +235,8 @@ function GroupLine({
   fold: () => void;
 }) {
   const { bench } = useSession();
-  const hidden = useBench((s) => s.hidden);
   const ids = row.parts.map((p) => p.id);
-  const gone = ids.every((id) => hidden.has(id));
+  const gone = useBench((s) => ids.every((id) => s.hidden.has(id)));
   return (
     <div className={classes.row} data-group style={{ paddingLeft: 4 + 12 * row.depth }}>
       <ActionIcon

@@ -3,10 +3,27 @@
 import { Button, Kbd } from "@mantine/core";
 import { spotlight } from "@mantine/spotlight";
 import Link from "next/link";
+import { useState } from "react";
 import { useBenchOf, useSession } from "../session/session-context";
 import { ThemeSwitch } from "../theme/theme-switch";
 import classes from "./stage-rail.module.css";
 import { STAGES_SHOWN } from "./stages";
+
+/** A stage's figure; one that was changed lights up once, and keeps what it was before for whoever points at it. */
+function Figure({ words, tone }: { words: string; tone: string }) {
+  const [seen, setSeen] = useState<{ now: string; before: string | null }>({ now: words, before: null });
+  if (seen.now !== words) setSeen({ now: words, before: seen.now });
+  return (
+    <span
+      key={words}
+      data-tone={tone}
+      data-changed={seen.before !== null}
+      title={seen.before === null ? undefined : `Before: ${seen.before}`}
+    >
+      {words}
+    </span>
+  );
+}
 
 /** The stages in the order of the work, each with its own live figure. Nothing is locked. */
 export function StageRail() {
@@ -33,7 +50,7 @@ export function StageRail() {
               onClick={() => bench.setState({ stage: s.id })}
             >
               <b>{s.title}</b>
-              <span data-tone={figure.tone}>{figure.words}</span>
+              <Figure words={figure.words} tone={figure.tone} />
             </button>
           );
         })}

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useRef, useState } from "react";
-import { useBench, useSession } from "../session/session-context";
+import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { type Pane as PaneName, PLAIN_TOOL } from "../session/store";
 import { Gestures } from "../tools/gestures";
 import { listenTo } from "../tools/pane-input";
@@ -16,6 +16,18 @@ import { TileGrid } from "./tile-grid";
 import { ToolOverlay } from "./tool-overlay";
 
 const NAMES: Readonly<Record<PaneName, string>> = { form: "Form, the 3D pane", sheet: "Sheet, the UV pane" };
+
+/** What to do while nothing has coordinates. */
+function EmptySheet() {
+  const { asset, set, summary } = useBenchOf("asset", "set", "summary");
+  if (!asset || !summary || summary.stretch !== null) return null;
+  const name = asset.sets.find((s) => s.id === set)?.name ?? "";
+  return (
+    <p className={classes.note}>
+      Nothing has coordinates in {name} yet. Cut seams and unfold, or let Draft make a first layout.
+    </p>
+  );
+}
 
 /** A pane's ground, title, what the pointer does in it, and what lies over the drawing. The drawing itself is the stage's. */
 export function Pane({ pane }: { pane: PaneName }) {
@@ -65,6 +77,7 @@ export function Pane({ pane }: { pane: PaneName }) {
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}
         </div>
       </div>
+      {pane === "sheet" && <EmptySheet />}
       <PaneTitle pane={pane} />
       {view === "stretch" && <StretchLegend />}
     </section>

@@ -138,6 +138,8 @@ export interface BenchState {
   tool: string;
   /** Drags also pick what lies behind what is seen. */
   through: boolean;
+  /** Of the brush, pixels. */
+  brushRadius: number;
   /** What is shown over a pane while a tool is at work. */
   overlay: { readonly pane: Pane; readonly shape: Overlay } | null;
 }
@@ -194,6 +196,7 @@ const FRESH: BenchState = {
   hiddenBefore: null,
   tool: PLAIN_TOOL,
   through: false,
+  brushRadius: 18,
   overlay: null,
 };
 

@@ -1,6 +1,5 @@
 import { BufferAttribute, InstancedBufferAttribute, InstancedBufferGeometry } from "three";
 import type { PartId, ShapeId } from "@/core/layout/asset";
-import type { Layout } from "@/core/layout/layout";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import { NONE } from "@/core/mesh/poly-mesh";
 import type { Mat4 } from "@/core/mesh/transform";
@@ -187,10 +186,6 @@ export class Chunk {
       this.shells.dispose();
       this.shells = new TexelTable(COLOR, shells);
     }
-  }
-
-  setLayout(id: ShapeId, layout: Layout): boolean {
-    return this.slots.get(id)!.setLayout(layout);
   }
 
   get tables(): ReadonlyArray<TexelTable<Float32Array | Uint32Array | Uint16Array | Uint8Array>> {

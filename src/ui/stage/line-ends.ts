@@ -1,5 +1,6 @@
-import { getBit, placesOfBits } from "@/core/layout/bits";
+import { countBits, getBit, placesOfBits } from "@/core/layout/bits";
 import { isBarrier, type Layout, type Structure } from "@/core/layout/layout";
+import { Derived } from "@/core/mesh/derived";
 import type { Edge } from "@/core/mesh/indices";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "@/core/mesh/topology";
@@ -94,11 +95,28 @@ class LineList {
 const BORDER = [-1, 0] as const;
 const PLAIN = [0, 0] as const;
 
+const open = new Derived<PolyMesh, Uint32Array>("open edges");
+
 /** Edges of a mesh that have not exactly two faces. */
-function openEdges(mesh: PolyMesh): number[] {
-  const t = topologyOf(mesh);
+function openEdges(mesh: PolyMesh): Uint32Array {
+  const known = open.get(mesh);
+  if (known) return known;
+  const { edgeCount, edgeCornerStart } = topologyOf(mesh);
   const out: number[] = [];
-  for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) out.push(e);
+  for (let e = 0; e < edgeCount; e++) if (edgeCornerStart[e + 1]! - edgeCornerStart[e]! !== 2) out.push(e);
+  const edges = Uint32Array.from(out);
+  open.set(mesh, edges);
+  return edges;
+}
+
+/** Edges where shells end: those that are cut or open, and between faces with coordinates and without, where there are both. */
+function shellEnds(mesh: PolyMesh, layout: Layout): Iterable<number> {
+  const t = topologyOf(mesh);
+  const mapped = countBits(layout.mapped);
+  const out = new Set<number>(openEdges(mesh));
+  for (const e of placesOfBits(layout.cut)) if (e < t.edgeCount) out.add(e);
+  if (mapped > 0 && mapped < mesh.faceStart.length - 1)
+    for (let e = 0 as Edge; e < t.edgeCount; e++) if (isBarrier(t, layout, e)) out.add(e);
   return out;
 }
 
@@ -118,9 +136,8 @@ export function formSeams(mesh: PolyMesh, cut: Layout["cut"], runs: SeamRuns): L
 export function sheetSeams(mesh: PolyMesh, layout: Layout, s: Structure, runs: SeamRuns): Lines {
   const t = topologyOf(mesh);
   const out = new LineList();
-  for (let e = 0 as Edge; e < t.edgeCount; e++) {
-    if (!isBarrier(t, layout, e)) continue;
-    const along = runs.of(e) ?? (edgeFaceCount(t, e) === 2 ? PLAIN : BORDER);
+  for (const e of shellEnds(mesh, layout)) {
+    const along = runs.of(e) ?? (edgeFaceCount(t, e as Edge) === 2 ? PLAIN : BORDER);
     eachSide(mesh, layout, s, e, (a, b) => out.add(a, b, along));
   }
   return out.done();

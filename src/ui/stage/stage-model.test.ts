@@ -34,7 +34,7 @@ function slotOf(shape = first()) {
   const plan = planChunks(drawnShapes(asset, "s1")).find((p) => p.shapes.some((s) => s.id === shape.id))!;
   const chunk = new Chunk(plan.shapes);
   for (const _ of chunk.fill());
-  for (const { id } of plan.shapes) chunk.setLayout(id, layoutOf(asset.shapes.get(id)!, "s1"));
+  for (const { id } of plan.shapes) chunk.slots.get(id)!.setLayout(layoutOf(asset.shapes.get(id)!, "s1"));
   return { chunk, slot: chunk.slots.get(shape.id)! };
 }
 

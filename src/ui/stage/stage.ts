@@ -1,4 +1,4 @@
-import { Matrix4, WebGLRenderer } from "three";
+import { Matrix4, Vector2, WebGLRenderer } from "three";
 import type { ShapeId } from "@/core/layout/asset";
 import type { ElementSet } from "@/core/select/element-set";
 import { picksAs } from "../session/selection";
@@ -34,8 +34,8 @@ const FILL_FOR = 12;
  * changes is written and drawn with the next frame of the screen, and never while the page is laid out.
  */
 export class Stage {
-  readonly form = new FormCamera(() => this.lookedElsewhere("form"));
-  readonly sheet = new SheetCamera(() => this.lookedElsewhere("sheet"));
+  readonly form = new FormCamera(() => this.draw("form"));
+  readonly sheet = new SheetCamera(() => this.draw("sheet"));
   private readonly canvas = document.createElement("canvas");
   private readonly renderer: WebGLRenderer;
   private readonly model = new StageModel(swatchTexture(), () => this.draw(...PANES));
@@ -104,8 +104,12 @@ export class Stage {
   private measure(): void {
     const outer = this.holder.getBoundingClientRect();
     const ratio = Math.min(2, window.devicePixelRatio);
-    this.renderer.setPixelRatio(ratio);
-    this.renderer.setSize(outer.width, outer.height, true);
+    const now = this.renderer.getSize(new Vector2());
+    // A new size costs a new canvas, however little of it is new.
+    if (now.x !== outer.width || now.y !== outer.height || ratio !== this.renderer.getPixelRatio()) {
+      this.renderer.setPixelRatio(ratio);
+      this.renderer.setSize(outer.width, outer.height, true);
+    }
     for (const [pane, place] of this.places) {
       const r = place.element.getBoundingClientRect();
       Object.assign(place, { left: r.left - outer.left, top: r.top - outer.top, width: r.width, height: r.height });
@@ -117,10 +121,6 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     this.frame = 0;
     this.tick();
-  }
-
-  private lookedElsewhere(pane: Pane): void {
-    this.draw(pane);
   }
 
   /** Asks for panes to be drawn with the next frame of the screen. */
@@ -144,6 +144,8 @@ export class Stage {
     const { more, ready } = this.model.work(performance.now() + FILL_FOR);
     if (ready) this.draw(...PANES);
     if (more) this.request();
+    // A pane may come to have a place only after the state was followed.
+    this.frameAsAsked(this.followed!);
     for (const pane of this.dirty) this.render(pane);
     this.dirty.clear();
   }
@@ -160,7 +162,6 @@ export class Stage {
       this.assetShown = state.asset.id;
       this.form.reset();
     }
-    this.frameAsAsked(state);
   }
 
   private frameAsAsked(state: BenchState): void {

@@ -1,34 +1,36 @@
+import type { Overlay } from "../session/store";
 import { discRegion } from "./region";
-import { type At, modeOf, type Tool } from "./tool";
+import { type At, modeOf, type Tool, type ToolBench } from "./tool";
 
-export const BRUSH_RADIUS = 18;
+const disc = (bench: ToolBench, { x, y }: At): Overlay => ({ kind: "disc", x, y, radius: bench.brushRadius() });
 
 export const brushTool: Tool = {
   id: "brush",
   title: "Brush",
-  about: "A drag picks what it passes over.",
+  about: "A drag picks what it passes over; [ and ] make it smaller and larger.",
   key: "S",
   cursor: "none",
+  resting: disc,
   begin(bench, from) {
     let last = from;
     let mode = modeOf(from);
-    const dab = ({ x, y }: { x: number; y: number }) => {
-      bench.pick(bench.itemsIn(discRegion(x, y, BRUSH_RADIUS)), mode);
+    const radius = bench.brushRadius();
+    const dab = (x: number, y: number) => {
+      bench.pick(bench.itemsIn(discRegion(x, y, radius)), mode);
       // A stroke that replaces what was picked does so with its first dab.
       if (mode === "replace") mode = "add";
     };
-    dab(from);
+    dab(from.x, from.y);
     return {
-      move(at: At) {
-        bench.show({ kind: "disc", x: at.x, y: at.y, radius: BRUSH_RADIUS });
-        const way = Math.hypot(at.x - last.x, at.y - last.y);
+      move(at) {
+        bench.show(disc(bench, at));
         // A quick stroke leaves no gaps.
-        const steps = Math.ceil(way / BRUSH_RADIUS);
+        const steps = Math.ceil(Math.hypot(at.x - last.x, at.y - last.y) / radius);
         for (let k = 1; k <= steps; k++)
-          dab({ x: last.x + ((at.x - last.x) * k) / steps, y: last.y + ((at.y - last.y) * k) / steps });
+          dab(last.x + ((at.x - last.x) * k) / steps, last.y + ((at.y - last.y) * k) / steps);
         if (steps) last = at;
       },
-      end: () => bench.show(null),
+      end: (at) => bench.show(disc(bench, at)),
       drop: () => bench.show(null),
     };
   },

@@ -41,7 +41,11 @@ export class Gestures {
   /** The pointer moves, with the button down or not. */
   move(at: At): void {
     const { state } = this;
-    if (state.is === "resting") this.pointing.point(this.bench.itemAt(at.x, at.y), at);
+    if (state.is === "resting") {
+      this.pointing.point(this.bench.itemAt(at.x, at.y), at);
+      const shown = this.tool().resting?.(this.bench, at);
+      if (shown) this.bench.show(shown);
+    }
     if (state.is === "pressed" && Math.hypot(at.x - state.from.x, at.y - state.from.y) >= SLACK)
       this.begin(state.from, at);
     else if (state.is === "dragging") state.drag.move(at);
@@ -70,7 +74,9 @@ export class Gestures {
   }
 
   leave(): void {
-    if (this.state.is === "resting") this.pointing.leave();
+    if (this.state.is !== "resting") return;
+    this.pointing.leave();
+    if (this.tool().resting) this.bench.show(null);
   }
 
   /** Takes a drag back. @returns whether there was one */

@@ -35,6 +35,7 @@ export function benchOver(
   return {
     pane,
     scale,
+    brushRadius: () => bench.getState().brushRadius,
     itemAt(x, y) {
       const state = now();
       return state && itemAt(pane, surface, state, x, y);

@@ -27,6 +27,8 @@ export interface ToolBench {
   pivot(): readonly [number, number] | null;
   /** Pixels to a tile. */
   scale(): number;
+  /** Of the brush, pixels. */
+  brushRadius(): number;
   /** Lets the picked shells follow; null when they cannot be moved. */
   beginMove(): Promise<LiveMove | null>;
   show(overlay: Overlay | null): void;
@@ -48,6 +50,8 @@ export interface Tool {
   readonly about: string;
   readonly key: string;
   readonly cursor: string;
+  /** What is shown where the pointer rests. */
+  resting?(bench: ToolBench, at: At): Overlay;
   /** Begins a drag; null where it has nothing to work on, and the plain one is begun instead. */
   begin(bench: ToolBench, from: At): Drag | null;
 }

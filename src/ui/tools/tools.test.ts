@@ -195,6 +195,24 @@ describe("a brush", () => {
   });
 });
 
+describe("the brush where the pointer rests", () => {
+  it("shows how far it reaches, and goes with the pointer", () => {
+    take(brushTool);
+    bench.setState({ brushRadius: 30 });
+    pane.moveTo(0.5, 0.5);
+    expect(bench.getState().overlay).toEqual({ pane: "sheet", shape: { kind: "disc", x: 200, y: 200, radius: 30 } });
+    pane.gestures.leave();
+    expect(bench.getState().overlay).toBeNull();
+    // A wide one reaches two squares at once.
+    bench.setState({ brushRadius: 110 });
+    pane.drag([
+      [0.45, 0.2],
+      [0.45, 0.22],
+    ]);
+    expect(picked()).toEqual([0, 1]);
+  });
+});
+
 describe("moving, turning and scaling", () => {
   const far = { x: 0, y: 0, shift: false, ctrl: false, alt: false };
 
