@@ -135,7 +135,7 @@ const ABOUT: Readonly<Record<ShellFigure, string>> = {
 };
 
 /** Pixels of the columns; the name takes what is left, and no less than it needs. */
-const [NAME, FIGURE, MATERIAL, MENU] = [84, 46, 72, 16];
+const [NAME, FIGURE, MATERIAL, MENU] = [64, 42, 72, 16];
 
 const columnsOf = (shown: readonly ShellFigure[]) => {
   const widths = shown.map((f) => (f === "material" ? MATERIAL : FIGURE));
