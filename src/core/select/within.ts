@@ -25,27 +25,16 @@ export function pointsWithin(
 ): Uint8Array {
   const step = flat ? 2 : 3;
   const out = new Uint8Array(points.length / step);
-  const [a, b, d, e, f, h, i, j, l, m, n, p] = [0, 1, 3, 4, 5, 7, 8, 9, 11, 12, 13, 15].map((k) => matrix[k]!) as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-  ];
+  const m = Float64Array.from(matrix);
   for (let k = 0; k < out.length; k++) {
     const x = points[step * k]!;
     const y = points[step * k + 1]!;
     const z = flat ? 0 : points[step * k + 2]!;
-    const w = d * x + h * y + l * z + p;
+    const w = m[3]! * x + m[7]! * y + m[11]! * z + m[15]!;
     if (w <= 0) continue;
-    if (inside((a * x + e * y + i * z + m) / w, (b * x + f * y + j * z + n) / w)) out[k] = 1;
+    const px = (m[0]! * x + m[4]! * y + m[8]! * z + m[12]!) / w;
+    const py = (m[1]! * x + m[5]! * y + m[9]! * z + m[13]!) / w;
+    if (inside(px, py)) out[k] = 1;
   }
   return out;
 }

@@ -39,7 +39,7 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
     await refreshPast(session);
   };
   return (
-    <div className={classes.mark} data-picked={history?.head === mark.number}>
+    <div className={`${lists.entry} ${classes.mark}`} data-picked={history?.head === mark.number}>
       <img src={`/api/assets/${asset!.id}/picture?at=${mark.number}`} alt="" width={64} height={48} />
       <button
         type="button"

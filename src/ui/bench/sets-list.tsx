@@ -152,7 +152,7 @@ export function SetsList() {
           // biome-ignore lint/a11y/noStaticElementInteractions: dragging is beside the menu, which does the same by keyboard
           <div
             key={info.id}
-            className={classes.set}
+            className={`${lists.entry} ${classes.set}`}
             data-picked={info.id === set}
             data-over={over === info.id}
             draggable

@@ -94,8 +94,9 @@ export function pick(bench: Bench, shape: ShapeId, items: Iterable<number>, mode
   pickMany(bench, new Map([[shape, items]]), mode);
 }
 
-export function pickMany(bench: Bench, items: ReadonlyMap<ShapeId, Iterable<number>>, mode: PickMode): void {
-  const { asset, kind, picked } = bench.getState();
+type Items = ReadonlyMap<ShapeId, Iterable<number>>;
+
+function withItems({ asset, kind, picked }: BenchState, items: Items, mode: PickMode): Picked {
   const next = new Map(mode === "replace" ? [] : picked);
   for (const [id, list] of items) {
     const before = next.get(id) ?? ElementSet.none(elementCount(placedShape(asset!, id).mesh, kind));
@@ -103,7 +104,36 @@ export function pickMany(bench: Bench, items: ReadonlyMap<ShapeId, Iterable<numb
     if (own.size) next.set(id, own);
     else next.delete(id);
   }
-  select(bench, kind, next, { rows: new Set() });
+  return next;
+}
+
+export function pickMany(bench: Bench, items: Items, mode: PickMode): void {
+  const state = bench.getState();
+  select(bench, state.kind, withItems(state, items, mode), { rows: new Set() });
+}
+
+/** A selection that is made bit by bit, and is one step of its history; or is taken back, and is none. */
+export interface Stroke {
+  pick(items: Items, mode: PickMode): void;
+  end(): void;
+  drop(): void;
+}
+
+export function beginStroke(bench: Bench): Stroke {
+  const before = bench.getState();
+  return {
+    pick: (items, mode) => bench.setState((s) => ({ picked: withItems(s, items, mode), rows: new Set() })),
+    end() {
+      const { kind, picked } = bench.getState();
+      // Selecting keeps what was picked when the stroke began, not what it had come to.
+      bench.setState({ picked: before.picked });
+      select(bench, kind, picked);
+    },
+    drop() {
+      // Of another document the same numbers mean other elements.
+      if (bench.getState().asset === before.asset) bench.setState({ picked: before.picked, rows: before.rows });
+    },
+  };
 }
 
 /** Picks shells by their names. */

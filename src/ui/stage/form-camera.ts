@@ -29,13 +29,13 @@ export class FormCamera {
     const leave = () => {
       controls.mouseButtons.LEFT = null;
     };
-    addEventListener("keydown", press);
-    addEventListener("keyup", release);
-    addEventListener("blur", leave);
+    const ended = new AbortController();
+    const { signal } = ended;
+    addEventListener("keydown", press, { signal });
+    addEventListener("keyup", release, { signal });
+    addEventListener("blur", leave, { signal });
     return () => {
-      removeEventListener("keydown", press);
-      removeEventListener("keyup", release);
-      removeEventListener("blur", leave);
+      ended.abort();
       controls.disconnect();
     };
   }

@@ -30,16 +30,24 @@ bool isShown() {
 #endif
 }
 const vec4 NOWHERE = vec4(2.0, 2.0, 2.0, 1.0);
+uniform mat4 viewMatrix;
+uniform mat4 projectionMatrix;
+uniform sampler2D points;
+uniform sampler2D uvs;
+/** Before the eye: a point of Sheet at u and v; of Form a vertex by its number, under its part's place. */
+vec4 eyePoint(vec2 uv, uint vertexNumber) {
+#ifdef SHEET
+  return viewMatrix * vec4(uv, 0.0, 1.0);
+#else
+  return viewMatrix * placeOfPart() * vec4(texelFetch(points, texel(vertexNumber), 0).xyz, 1.0);
+#endif
+}
 `;
 
 /** Where a corner lies: its vertex under the part's place in Form, its wedge's point in Sheet. */
 const FACE_ATTRIBUTES = /* glsl */ `
 ${COMMON}
 ${PLACES}
-uniform mat4 viewMatrix;
-uniform mat4 projectionMatrix;
-uniform sampler2D points;
-uniform sampler2D uvs;
 uniform usampler2D faceShell;
 uniform sampler2D faceMarks;
 uniform sampler2D shells;
@@ -50,13 +58,6 @@ int marksOf(vec4 shell) {
   return int(shell.a * 255.0 + 0.5) | int(texelFetch(faceMarks, texel(face), 0).r * 255.0 + 0.5);
 }
 vec4 shellOf() { return texelFetch(shells, texel(texelFetch(faceShell, texel(face), 0).r), 0); }
-vec4 eyePoint(vec2 uv) {
-#ifdef SHEET
-  return viewMatrix * vec4(uv, 0.0, 1.0);
-#else
-  return viewMatrix * placeOfPart() * vec4(texelFetch(points, texel(vertex), 0).xyz, 1.0);
-#endif
-}
 /** Faces that are nowhere in the pane go out of sight. */
 vec4 screen(vec4 eye, int marks) {
   if (!isShown()) return NOWHERE;
@@ -87,7 +88,7 @@ void main() {
   vColor = texelFetch(materials, texel(texelFetch(faceMaterial, texel(face), 0).r), 0);
   vStretch = texelFetch(stretches, texel(uint(gl_VertexID / 3)), 0).r;
   vUv = texelFetch(uvs, texel(wedge), 0).rg;
-  vec4 eye = eyePoint(vUv);
+  vec4 eye = eyePoint(vUv, vertex);
 #ifdef SHEET
   vNormal = vec3(0.0, 0.0, 1.0);
 #else
@@ -168,7 +169,7 @@ ${FACE_ATTRIBUTES}
 flat out uint vId;
 void main() {
   vId = uint(int(placeTexel(3u).z) + int(face) + 1);
-  gl_Position = screen(eyePoint(texelFetch(uvs, texel(wedge), 0).rg), marksOf(shellOf()));
+  gl_Position = screen(eyePoint(texelFetch(uvs, texel(wedge), 0).rg, vertex), marksOf(shellOf()));
 }
 `;
 
@@ -200,17 +201,7 @@ void main() {
 const POINT_LOOKUP = /* glsl */ `
 ${COMMON}
 ${PLACES}
-uniform mat4 viewMatrix;
-uniform mat4 projectionMatrix;
-uniform sampler2D points;
-uniform sampler2D uvs;
-vec4 eyeOf(uint i) {
-#ifdef SHEET
-  return viewMatrix * vec4(texelFetch(uvs, texel(i), 0).rg, 0.0, 1.0);
-#else
-  return viewMatrix * placeOfPart() * vec4(texelFetch(points, texel(i), 0).xyz, 1.0);
-#endif
-}
+vec4 eyeOf(uint i) { return eyePoint(texelFetch(uvs, texel(i), 0).rg, i); }
 /** A little nearer to the eye on the same ray: what lies on a face is seen, what lies behind it is not. */
 vec4 nearer(vec4 eye) {
 #ifdef SHEET

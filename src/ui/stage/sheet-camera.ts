@@ -97,15 +97,12 @@ export class SheetCamera {
     const up = () => {
       panning = false;
     };
-    element.addEventListener("wheel", wheel, { passive: false });
-    element.addEventListener("pointerdown", down, true);
-    addEventListener("pointermove", move);
-    addEventListener("pointerup", up);
-    return () => {
-      element.removeEventListener("wheel", wheel);
-      element.removeEventListener("pointerdown", down, true);
-      removeEventListener("pointermove", move);
-      removeEventListener("pointerup", up);
-    };
+    const ended = new AbortController();
+    const { signal } = ended;
+    element.addEventListener("wheel", wheel, { signal, passive: false });
+    element.addEventListener("pointerdown", down, { signal, capture: true });
+    addEventListener("pointermove", move, { signal });
+    addEventListener("pointerup", up, { signal });
+    return () => ended.abort();
   }
 }

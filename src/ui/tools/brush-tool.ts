@@ -15,8 +15,9 @@ export const brushTool: Tool = {
     let last = from;
     let mode = modeOf(from);
     const radius = bench.brushRadius();
+    const stroke = bench.beginStroke();
     const dab = (x: number, y: number) => {
-      bench.pick(bench.itemsIn(discRegion(x, y, radius)), mode);
+      stroke.pick(bench.itemsIn(discRegion(x, y, radius)), mode);
       // A stroke that replaces what was picked does so with its first dab.
       if (mode === "replace") mode = "add";
     };
@@ -30,8 +31,14 @@ export const brushTool: Tool = {
           dab(last.x + ((at.x - last.x) * k) / steps, last.y + ((at.y - last.y) * k) / steps);
         if (steps) last = at;
       },
-      end: (at) => bench.show(disc(bench, at)),
-      drop: () => bench.show(null),
+      end(at) {
+        stroke.end();
+        bench.show(disc(bench, at));
+      },
+      drop() {
+        stroke.drop();
+        bench.show(null);
+      },
     };
   },
 };

@@ -58,21 +58,17 @@ export function listenTo(element: HTMLElement, gestures: Gestures): () => void {
   const key = (e: KeyboardEvent) => {
     if (e.key === "Escape" && gestures.cancel()) e.stopPropagation();
   };
-  element.addEventListener("pointerdown", down);
-  element.addEventListener("pointermove", move);
-  element.addEventListener("pointerup", up);
-  element.addEventListener("pointercancel", lost);
-  element.addEventListener("dblclick", double);
-  element.addEventListener("pointerleave", leave);
-  addEventListener("keydown", key, true);
+  const ended = new AbortController();
+  const { signal } = ended;
+  element.addEventListener("pointerdown", down, { signal });
+  element.addEventListener("pointermove", move, { signal });
+  element.addEventListener("pointerup", up, { signal });
+  element.addEventListener("pointercancel", lost, { signal });
+  element.addEventListener("dblclick", double, { signal });
+  element.addEventListener("pointerleave", leave, { signal });
+  addEventListener("keydown", key, { signal, capture: true });
   return () => {
     cancelAnimationFrame(request);
-    element.removeEventListener("pointerdown", down);
-    element.removeEventListener("pointermove", move);
-    element.removeEventListener("pointerup", up);
-    element.removeEventListener("pointercancel", lost);
-    element.removeEventListener("dblclick", double);
-    element.removeEventListener("pointerleave", leave);
-    removeEventListener("keydown", key, true);
+    ended.abort();
   };
 }

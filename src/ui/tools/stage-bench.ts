@@ -1,6 +1,6 @@
 import { beginMove } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
-import { clearPicked, clickItem, pickMany, previewPath } from "../session/selection";
+import { beginStroke, clearPicked, clickItem, pickMany, previewPath } from "../session/selection";
 import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
 import type { Stage } from "../stage/stage";
 import { uvBox } from "../stage/uv-box";
@@ -46,6 +46,7 @@ export function benchOver(
       return (bench.getState().through ? itemsThrough : itemsSeen)(pane, surface, state, region);
     },
     pick: (items, mode) => pickMany(bench, items, mode),
+    beginStroke: () => beginStroke(bench),
     pivot() {
       const state = bench.getState();
       const box = state.kind === "shells" && state.picked.size ? uvBox(state, "selection") : null;

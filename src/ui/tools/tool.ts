@@ -1,5 +1,5 @@
 import type { LiveMove } from "../session/live-move";
-import type { PickMode } from "../session/selection";
+import type { PickMode, Stroke } from "../session/selection";
 import type { Hover, Overlay, Pane, Picked } from "../session/store";
 import type { Region } from "./region";
 
@@ -23,6 +23,8 @@ export interface ToolBench {
   /** Items within a region, seen or also those behind, as is set. */
   itemsIn(region: Region): Picked;
   pick(items: Picked, mode: PickMode): void;
+  /** Begins a selection that is made bit by bit. */
+  beginStroke(): Stroke;
   /** The middle of what is picked in Sheet, in pixels; null when no shells are picked. */
   pivot(): readonly [number, number] | null;
   /** Pixels to a tile. */

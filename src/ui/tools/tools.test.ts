@@ -3,6 +3,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { shapesOf } from "@/core/layout/asset";
 import { HeadlessPane } from "@/testing/headless-pane";
 import { squares } from "@/testing/squares";
+import { stepSelection } from "../session/selection";
 import { type Bench, countPicked, newBench } from "../session/store";
 import { boxTool } from "./box-tool";
 import { brushTool } from "./brush-tool";
@@ -140,13 +141,11 @@ describe("a lasso", () => {
     const point = fc.tuple(fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 60 }));
     fc.assert(
       fc.property(fc.array(point, { minLength: 3, maxLength: 8 }), fc.nat(59), fc.nat(59), (line, x, y) => {
-        // Pixels are asked for by their middles, away from where rounding decides.
-        const region = lassoRegion(line.map(([a, b]) => [a + 0.01, b + 0.013] as const));
-        const near = [-0.3, 0.3].flatMap((dx) => [-0.3, 0.3].map((dy) => [x + 0.5 + dx, y + 0.5 + dy] as const));
-        const all = near.map(([a, b]) => inPolygon(line, a, b));
-        if (all.every(Boolean)) expect(region.has(x + 0.5, y + 0.5)).toBe(true);
+        // Moved a little off the pixels' middles, so that no point lies on the line.
+        const moved = line.map(([a, b]) => [a + 0.01, b + 0.013] as const);
+        expect(lassoRegion(moved).has(x + 0.5, y + 0.5)).toBe(inPolygon(moved, x + 0.5, y + 0.5));
       }),
-      { numRuns: 50 },
+      { numRuns: 200 },
     );
     const square = lassoRegion([
       [2, 2],
@@ -192,6 +191,40 @@ describe("a brush", () => {
       { ctrl: true },
     );
     expect(picked()).toEqual([1, 2]);
+  });
+});
+
+describe("a stroke of the brush", () => {
+  const way = [
+    [0.2, 0.2],
+    [0.2, 0.7],
+    [0.7, 0.7],
+  ] as const;
+
+  it("is one step of the selection's history, however many dabs it took", () => {
+    pane.click(0.7, 0.2);
+    take(brushTool);
+    const steps = bench.getState().pickedBefore.length;
+    pane.drag(way);
+    expect(picked()).toEqual([0, 2, 3]);
+    expect(bench.getState().pickedBefore).toHaveLength(steps + 1);
+    stepSelection(bench, "back");
+    expect(picked()).toEqual([1]);
+    stepSelection(bench, "forth");
+    expect(picked()).toEqual([0, 2, 3]);
+  });
+
+  it("is taken back whole by Escape, and leaves no step", () => {
+    pane.click(0.7, 0.2);
+    take(brushTool);
+    const steps = bench.getState().pickedBefore.length;
+    pane.press(...way[0]);
+    for (const [u, v] of way) pane.moveTo(u, v);
+    expect(picked()).not.toEqual([1]);
+    pane.gestures.cancel();
+    pane.release(0.7, 0.7);
+    expect(picked()).toEqual([1]);
+    expect(bench.getState().pickedBefore).toHaveLength(steps);
   });
 });
 
