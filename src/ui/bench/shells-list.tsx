@@ -1,6 +1,6 @@
 "use client";
 
-import { ActionIcon, Menu, TextInput } from "@mantine/core";
+import { ActionIcon, Group, Menu, TextInput } from "@mantine/core";
 import { IconDots, IconSearch } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from "react";
@@ -46,16 +46,18 @@ export function ShellsList() {
   const isPicked = (l: ShellLine) => kind === "shells" && (picked.get(l.shape)?.has(l.face) ?? false);
   return (
     <>
-      <TextInput
-        mx={10}
-        mb={6}
-        size="xs"
-        placeholder={`Filter ${count(all.length, "shell")}`}
-        aria-label="Filter shells"
-        leftSection={<IconSearch size={13} />}
-        value={words}
-        onChange={(e) => setWords(e.currentTarget.value)}
-      />
+      <Group gap={4} ml={10} mr={6} mb={6} wrap="nowrap">
+        <TextInput
+          flex={1}
+          size="xs"
+          placeholder={`Filter ${count(all.length, "shell")}`}
+          aria-label="Filter shells"
+          leftSection={<IconSearch size={13} />}
+          value={words}
+          onChange={(e) => setWords(e.currentTarget.value)}
+        />
+        <FigureMenu />
+      </Group>
       {kinds.length > 0 && (
         <div className={classes.kinds}>
           {kinds.map(([k, n]) => (
@@ -75,6 +77,27 @@ export function ShellsList() {
         <Heads sort={sort} unit={asset.unit} change={setSort} />
       </Lines>
     </>
+  );
+}
+
+/** Chooses the figures that the table shows. */
+function FigureMenu() {
+  const { shown } = useShellFigures();
+  return (
+    <Menu position="bottom-end" withinPortal closeOnItemClick={false}>
+      <Menu.Target>
+        <ActionIcon variant="subtle" color="gray" aria-label="Which figures the table shows">
+          <IconDots size={14} />
+        </ActionIcon>
+      </Menu.Target>
+      <Menu.Dropdown>
+        {FIGURES.map((f) => (
+          <Menu.CheckboxItem key={f} checked={shown.includes(f)} onChange={() => toggleFigure(f)}>
+            {ABOUT[f]}
+          </Menu.CheckboxItem>
+        ))}
+      </Menu.Dropdown>
+    </Menu>
   );
 }
 
@@ -107,20 +130,6 @@ function Heads({ sort, unit, change }: { sort: ShellSort; unit: Unit; change: (s
           </button>
         );
       })}
-      <Menu position="bottom-end" withinPortal closeOnItemClick={false}>
-        <Menu.Target>
-          <ActionIcon size="xs" variant="subtle" color="gray" aria-label="Which figures the table shows">
-            <IconDots size={12} />
-          </ActionIcon>
-        </Menu.Target>
-        <Menu.Dropdown>
-          {FIGURES.map((f) => (
-            <Menu.CheckboxItem key={f} checked={shown.includes(f)} onChange={() => toggleFigure(f)}>
-              {ABOUT[f]}
-            </Menu.CheckboxItem>
-          ))}
-        </Menu.Dropdown>
-      </Menu>
     </div>
   );
 }
@@ -129,19 +138,19 @@ const ABOUT: Readonly<Record<ShellFigure, string>> = {
   density: "Density: texels to a unit",
   stretch: "Stretch: 1 is none",
   area: "Area on the model",
-  turn: "Turn: up on the model, away from v",
+  turn: "Turn: degrees from upright",
   tile: "Tile",
   material: "Material",
 };
 
 /** Pixels of the columns; the name takes what is left, and no less than it needs. */
-const [NAME, FIGURE, MATERIAL, MENU] = [64, 42, 72, 16];
+const [NAME, FIGURE, MATERIAL] = [62, 42, 72];
 
 const columnsOf = (shown: readonly ShellFigure[]) => {
   const widths = shown.map((f) => (f === "material" ? MATERIAL : FIGURE));
   return {
-    gridTemplateColumns: `minmax(${NAME}px, 1fr) ${widths.map((w) => `${w}px`).join(" ")} ${MENU}px`,
-    minWidth: widths.reduce((a, b) => a + b + 2, NAME + MENU + 20),
+    gridTemplateColumns: `minmax(${NAME}px, 1fr) ${widths.map((w) => `${w}px`).join(" ")}`,
+    minWidth: widths.reduce((a, b) => a + b + 2, NAME + 18),
   };
 };
 

@@ -1,0 +1,130 @@
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { shapesOf } from "@/core/layout/asset";
+import { squares } from "@/testing/squares";
+import type { BenchSession } from "../session/bench-session";
+import { keepLooks, keptLooks } from "../session/looks";
+import { pick } from "../session/selection";
+import { type Bench, countPicked, newBench } from "../session/store";
+import { TOOLS } from "../tools/tools";
+import { ACTIONS } from "./keys";
+import { figureWords, toggleFigure, useShellFigures } from "./shell-figures";
+import type { ShellLine } from "./shell-rows";
+
+const asset = squares([[0.1, 0.1, 0.2, 0.2]]);
+let bench: Bench;
+const run = (id: string) => ACTIONS.find((a) => a.id === id)!.run({ bench } as BenchSession);
+const now = () => bench.getState();
+
+beforeEach(() => {
+  bench = newBench({ asset, set: "s1", kind: "faces" });
+});
+
+describe("what the interface does by key and by name", () => {
+  it("takes every tool; those that work on shells have shells picked", () => {
+    pick(bench, shapesOf(asset)[0]!.id, [0], "replace");
+    for (const { id } of TOOLS) {
+      bench.setState({ kind: "faces" });
+      run(`tool-${id}`);
+      expect(now().tool).toBe(id);
+      expect(now().kind, id).toBe(["move", "turn", "scale"].includes(id) ? "shells" : "faces");
+    }
+  });
+
+  it("leads to the number of a tool that is taken already", () => {
+    vi.stubGlobal("requestAnimationFrame", () => 0);
+    run("tool-turn");
+    expect(now().stage).toBe("seams");
+    run("tool-turn");
+    expect(now()).toMatchObject({ stage: "place", tool: "turn" });
+    expect(now().opened.place).toBe("move");
+  });
+
+  it("ends one thing at a time by Escape: work, then the tool, then what is picked", () => {
+    pick(bench, shapesOf(asset)[0]!.id, [0], "replace");
+    run("tool-lasso");
+    const stop = vi.fn();
+    bench.setState({ jobs: [{ id: 1, title: "Pack", share: 0, stop }] });
+    run("stop");
+    expect([stop.mock.calls.length, now().tool, countPicked(now().picked)]).toEqual([1, "lasso", 1]);
+    bench.setState({ jobs: [] });
+    run("stop");
+    expect([now().tool, countPicked(now().picked)]).toEqual(["box", 1]);
+    run("stop");
+    expect(countPicked(now().picked)).toBe(0);
+  });
+
+  it("sizes the brush within bounds, and the disc that is shown with it", () => {
+    bench.setState({ overlay: { pane: "form", shape: { kind: "disc", x: 1, y: 2, radius: 18 } } });
+    run("brush-larger");
+    expect(now().brushRadius).toBe(22.5);
+    expect(now().overlay!.shape).toMatchObject({ x: 1, radius: 22.5 });
+    for (let k = 0; k < 40; k++) run("brush-larger");
+    expect(now().brushRadius).toBe(200);
+    for (let k = 0; k < 40; k++) run("brush-smaller");
+    expect(now().brushRadius).toBe(4);
+  });
+
+  it("turns picking through on and off, and wires, views and panes around", () => {
+    run("through");
+    expect(now().through).toBe(true);
+    run("through");
+    run("wires");
+    expect([now().through, now().wires]).toEqual([false, false]);
+    const after = <K extends "view" | "panes">(id: string, key: K) => {
+      run(id);
+      return now()[key];
+    };
+    const views = Array.from({ length: 4 }, () => after("next-view", "view"));
+    expect(views).toEqual(["swatch", "stretch", "tints", "shaded"]);
+    const panes = Array.from({ length: 3 }, () => after("next-panes", "panes"));
+    expect(panes).toEqual(["form", "sheet", "both"]);
+  });
+});
+
+describe("what this browser keeps", () => {
+  const kept = new Map<string, string>();
+  beforeEach(() => {
+    kept.clear();
+    vi.stubGlobal("localStorage", {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, value: string) => kept.set(key, value),
+    });
+  });
+
+  it("is the stage and the view in which an asset was left, and nothing that cannot be read", () => {
+    expect(keptLooks()).toEqual({});
+    keepLooks(newBench({ stage: "check", view: "tints" }).getState());
+    expect(keptLooks()).toEqual({ stage: "check", view: "tints" });
+    for (const text of ["{", '{"stage":"nowhere","view":"tints"}', "null"]) {
+      kept.set("tavlin-looks", text);
+      expect(keptLooks()).toEqual({});
+    }
+  });
+
+  it("is which figures the table of shells shows, in its own order", () => {
+    toggleFigure("turn");
+    toggleFigure("stretch");
+    expect(useShellFigures.getState().shown).toEqual(["density", "area", "turn"]);
+    expect(JSON.parse(kept.get("tavlin-shell-figures")!)).toEqual(["density", "area", "turn"]);
+    toggleFigure("stretch");
+    toggleFigure("turn");
+    expect(useShellFigures.getState().shown).toEqual(["density", "stretch", "area"]);
+  });
+});
+
+describe("a figure of a shell", () => {
+  it("is written as short as it is clear, and as a dash where there is none", () => {
+    const line = { density: 71.84, stretch: 1.0129, area: 0.35412, turn: -89.6, tile: 1013, material: "Brass" };
+    const words = (figure: Parameters<typeof figureWords>[1], more: object = {}) =>
+      figureWords({ ...line, ...more } as ShellLine, figure);
+    expect((["density", "stretch", "area", "turn", "tile", "material"] as const).map((f) => words(f))).toEqual([
+      "71.8",
+      "1.013",
+      "0.354",
+      "-90°",
+      "1013",
+      "Brass",
+    ]);
+    expect(words("turn", { turn: null })).toBe("–");
+  });
+});
