@@ -4,9 +4,10 @@ import { UserError } from "../core/layout/user-error";
 import type { AssetRow, HistoryState } from "../wire/answers";
 import { assetOf, hashesOf, type Manifest, manifestOf } from "../wire/manifest";
 import { collectArrays, getArrays } from "./arrays";
-import type { Database, Queries } from "./database";
+import type { Database } from "./database";
 import type { Received } from "./documents";
 import { forgetManifests, manifestAt } from "./manifest";
+import type { Queries } from "./queries";
 import { Missing } from "./refusals";
 import { contentsOf, putDelta, putFiles, withArrays } from "./store";
 

@@ -1,12 +1,14 @@
 import { randomUUID } from "node:crypto";
 import { UserError } from "../core/layout/user-error";
 import type { ManifestDelta } from "../wire/manifest";
-import { arrayRows, collectArrays, hashOf, leaseArrays, releaseArrays, unsqueeze } from "./arrays";
+import { arrayRows, collectArrays, leaseArrays, releaseArrays } from "./arrays";
 import { headOf } from "./assets";
 import { type Entry, packChunks, readEntries, unpackChunks, writeEntries } from "./backup-format";
 import { ArrayLine, AssetRows, hashesOfRows, OldBackup, readOldRows } from "./backup-rows";
-import type { Database, Queries } from "./database";
+import { hashOf, unsqueeze } from "./chunks";
+import type { Database } from "./database";
 import { onlyUsed } from "./manifest";
+import type { Queries } from "./queries";
 import { provide, withManifestDelta } from "./store";
 
 const ABOUT = "tavlin-backup.json";

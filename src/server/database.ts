@@ -5,11 +5,7 @@ import { decodeCopy, encodeCopy } from "./copy-format";
 import { dataFolder, lockFolder } from "./data-folder";
 import { type DocumentServices, documentsHere, documentThreads } from "./document-thread";
 import { MIGRATIONS } from "./migrations";
-
-/** Plain SQL, as PGlite and a PostgreSQL server both answer it. */
-export interface Queries {
-  query<Row = Record<string, unknown>>(sql: string, params?: unknown[]): Promise<{ rows: Row[] }>;
-}
+import type { Queries } from "./queries";
 
 export interface Database extends Queries {
   /** Runs `act` whole or not at all. */

@@ -20,7 +20,7 @@ import {
   type ShapeRefs,
 } from "../wire/manifest";
 import { EditRequest } from "../wire/requests";
-import { type ArrayRow, type Cut, cutArrays, joinChunks, squeeze } from "./arrays";
+import { type ArrayRow, type Cut, cutArrays, joinChunks, squeeze } from "./chunks";
 
 // All that the server computes: reading what is sent, checking it, cutting it into chunks and compressing them, drawing
 // pictures. It runs in a thread of its own (documents-worker.ts), and knows no database: what it lacks it is given.

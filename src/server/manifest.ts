@@ -3,7 +3,7 @@ import { z } from "zod";
 import { BodyJson, HeadJson, PartJson } from "../core/formats/asset-json";
 import type { ShapeId, UvSetId } from "../core/layout/asset";
 import { LayoutRefs, type Manifest, type ManifestDelta, type ShapeRefs } from "../wire/manifest";
-import type { Queries } from "./database";
+import type { Queries } from "./queries";
 
 // The state of an asset at a revision, with arrays told by their hashes: of head, parts, shapes and layouts the newest
 // rows among the revision's ancestors, beginning from the nearest state that was kept whole.

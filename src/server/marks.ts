@@ -2,7 +2,8 @@ import { randomUUID } from "node:crypto";
 import type { Mark } from "../wire/answers";
 import type { MarkChange, NewMark } from "../wire/requests";
 import { headOf, UTC } from "./assets";
-import type { Database, Queries } from "./database";
+import type { Database } from "./database";
+import type { Queries } from "./queries";
 import { Missing } from "./refusals";
 
 /** Automatic marks kept per asset; older ones make room. */

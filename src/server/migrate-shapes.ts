@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { Queries } from "./database";
+import type { Queries } from "./queries";
 
 // Brings parts that held mesh and layouts themselves, with instances naming the part they repeat, over to shapes and the
 // parts that draw them: a shape takes the id of the part that held it.

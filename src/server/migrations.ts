@@ -1,5 +1,5 @@
-import type { Queries } from "./database";
 import { bringShapesOver } from "./migrate-shapes";
+import type { Queries } from "./queries";
 
 type Step = string | ((db: Queries) => Promise<void>);
 

@@ -5,7 +5,7 @@ import type { HistoryState, Revision } from "../wire/answers";
 import type { LayoutRefs, ManifestDelta } from "../wire/manifest";
 import type { EditRequest, HistoryStep } from "../wire/requests";
 import { fileKeys, headOf, historyState, UTC } from "./assets";
-import type { Database, Queries } from "./database";
+import type { Database } from "./database";
 import type { Received } from "./documents";
 import {
   forgetManifests,
@@ -16,6 +16,7 @@ import {
   onlyUsed,
   SNAPSHOT_EVERY,
 } from "./manifest";
+import type { Queries } from "./queries";
 import { Conflict, Missing } from "./refusals";
 import { provide, putDelta, putFiles, withArrays, withManifestDelta } from "./store";
 

@@ -8,17 +8,9 @@ import { edit, layoutAt, shapeAt } from "../testing/assets";
 import { DATABASES, drum, removeFolders, save, saveDelta, stepped } from "../testing/storage";
 import { readArrays } from "../wire/array-stream";
 import { encodeArrays } from "./array-stream";
-import {
-  chunkEnds,
-  collectArrays,
-  cutArrays,
-  getArrays,
-  leaseArrays,
-  releaseArrays,
-  squeeze,
-  storeChunks,
-} from "./arrays";
+import { collectArrays, getArrays, leaseArrays, releaseArrays, storeChunks } from "./arrays";
 import { createAsset, deleteAsset, filesOf, listAssets, loadAsset, renameAsset } from "./assets";
+import { chunkEnds, cutArrays, squeeze } from "./chunks";
 import type { Database } from "./database";
 import { forgetManifests } from "./manifest";
 import { addMark, changeMark, deleteMark, listMarks } from "./marks";

@@ -1,9 +1,11 @@
 import { UserError } from "../core/layout/user-error";
 import type { Contents, Manifest, ManifestDelta } from "../wire/manifest";
-import { type ArrayRow, arrayRows, getArrays, type Lease, leaseArrays, releaseArrays, storeChunks } from "./arrays";
-import type { Database, Queries } from "./database";
+import { arrayRows, getArrays, type Lease, leaseArrays, releaseArrays, storeChunks } from "./arrays";
+import type { ArrayRow } from "./chunks";
+import type { Database } from "./database";
 import type { DocumentService } from "./document-thread";
 import type { Received } from "./documents";
+import type { Queries } from "./queries";
 
 // What creating an asset and adding an edit have in common: arrays are stored first, a portion at a time; then the rows
 // that refer to them, in one short transaction.

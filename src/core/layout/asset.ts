@@ -1,18 +1,17 @@
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
+import type { PartId, ShapeId, UvSetId } from "./ids";
 import type { Layout } from "./layout";
 import type { Rules } from "./rules";
 import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
 
+export type { PartId, ShapeId, UvSetId };
+
 export const UNITS = ["m", "cm", "mm", "in"] as const;
 export type Unit = (typeof UNITS)[number];
 /** Metres that one unit of length is. */
 export const METRES: Readonly<Record<Unit, number>> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
-/** Names of parts, shapes and UV sets: never used twice in an asset's history. */
-export type PartId = string;
-export type ShapeId = string;
-export type UvSetId = string;
 
 export interface Material {
   readonly name: string;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import type { UvSetId } from "./asset";
+import type { UvSetId } from "./ids";
 import type { ShellRef } from "./structure";
 
 export const FINDINGS = [

@@ -10,8 +10,8 @@ import {
 } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, type Topology } from "../mesh/topology";
-import type { ShapeId } from "./asset";
 import { type Bits, getBit } from "./bits";
+import type { ShapeId } from "./ids";
 
 /** A UV layout of one mesh as an immutable value. */
 export interface Layout {

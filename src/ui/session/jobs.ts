@@ -1,15 +1,7 @@
 import { StopFlag } from "@/compute/stop-flag";
 import { UserError } from "@/core/layout/user-error";
 import { Stopped } from "@/core/operations/operation";
-import type { Bench } from "./store";
-
-/** Work that is told of in the status line, and can be stopped there. */
-export interface Job {
-  readonly id: number;
-  readonly title: string;
-  readonly share: number;
-  stop(): void;
-}
+import type { Bench, Job } from "./store";
 
 let count = 0;
 

@@ -8,7 +8,6 @@ import type { AnyOperation, Note, Scope, SelectionKind, Stage } from "@/core/ope
 import type { Faults } from "@/core/prepare/faults";
 import type { ElementSet } from "@/core/select/element-set";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
-import type { Job } from "./jobs";
 
 export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
 export type View = (typeof VIEWS)[number];
@@ -52,6 +51,14 @@ export interface Message {
   readonly tone: "info" | "warning" | "refused";
   readonly words: string;
   readonly notes: readonly Note[];
+}
+
+/** Work that is shown in the status line, where it can be stopped. */
+export interface Job {
+  readonly id: number;
+  readonly title: string;
+  readonly share: number;
+  stop(): void;
 }
 
 export interface Selected {

@@ -3,7 +3,7 @@ import { structureOf } from "@/core/layout/layout";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
-import type { DrawnPart, DrawnShape } from "./chunk";
+import type { DrawnPart, DrawnShape } from "./drawn-shape";
 
 /** Corners, of all parts of a shape, from which on it has a chunk to itself. */
 const LARGE = 30_000;

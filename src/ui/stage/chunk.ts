@@ -1,32 +1,11 @@
 import { BufferAttribute, InstancedBufferAttribute, InstancedBufferGeometry } from "three";
 import type { PartId, ShapeId } from "@/core/layout/asset";
-import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import { NONE } from "@/core/mesh/poly-mesh";
-import type { Mat4 } from "@/core/mesh/transform";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { fillCornerNormals } from "./corner-normals";
+import type { DrawnPart, DrawnShape, ShapeTables } from "./drawn-shape";
 import { ShapeSlot } from "./shape-slot";
 import { BYTE, COLOR, INDEX, NUMBER, POINT, SHORT, TexelTable, UV } from "./texel-table";
-
-/** A part that draws a shape. */
-export interface DrawnPart {
-  readonly id: PartId;
-  readonly transform: Mat4;
-  /** Number of its first face among all drawn faces: what picking answers. */
-  readonly firstFace: number;
-}
-
-/** A shape that is drawn, with its parts. */
-export interface DrawnShape {
-  readonly id: ShapeId;
-  readonly mesh: PolyMesh;
-  /** Where it stands in the list of shapes: what its tints follow from. */
-  readonly order: number;
-  readonly parts: readonly DrawnPart[];
-  /** Wedges and shells that there is to be room for. */
-  readonly wedges: number;
-  readonly shells: number;
-}
 
 /** Corners that are filled in at a stretch. */
 const STRETCH = 1_000_000;
@@ -38,7 +17,7 @@ const PER_PART = 4;
  * points, coordinates, marks and places that these look up. A large shape has a chunk of its own and its parts are
  * instances; small ones share a chunk, where each part has corners of its own. An edit writes the entries it changes.
  */
-export class Chunk {
+export class Chunk implements ShapeTables {
   readonly form = new InstancedBufferGeometry();
   readonly sheet = new InstancedBufferGeometry();
   readonly points: TexelTable<Float32Array>;

@@ -3,7 +3,7 @@ import { type Layout, type Structure, shellNamed, structureOf } from "@/core/lay
 import { shellTint } from "@/core/layout/tints";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import type { ElementSet } from "@/core/select/element-set";
-import type { Chunk, DrawnShape } from "./chunk";
+import type { DrawnShape, ShapeTables } from "./drawn-shape";
 import { HOVERED, SELECTED, UNMAPPED } from "./shaders";
 
 /** Where a shape begins in the lists of its chunk. */
@@ -38,7 +38,7 @@ export class ShapeSlot {
 
   /** @param copies how often its corners stand in the chunk */
   constructor(
-    private readonly chunk: Chunk,
+    private readonly chunk: ShapeTables,
     readonly shape: DrawnShape,
     readonly base: Bases,
     readonly copies: number,
