@@ -1,7 +1,6 @@
 import "@fontsource-variable/figtree";
 import "@mantine/core/styles.css";
 import "@mantine/dropzone/styles.css";
-import "@mantine/notifications/styles.css";
 import "@mantine/spotlight/styles.css";
 import "@/ui/theme/global.css";
 import { ColorSchemeScript, mantineHtmlProps } from "@mantine/core";
@@ -14,7 +13,7 @@ import { THEME_KEY } from "@/ui/theme/theme-choice";
 export const metadata: Metadata = { title: "Tavlin", description: "A cutting table for UV layouts" };
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
-  // The one inline script of a page must bear the number that its policy names.
+  // The page's one inline script must carry the nonce of its content security policy.
   const nonce = (await headers()).get("x-nonce") ?? undefined;
   return (
     <html lang="en" {...mantineHtmlProps}>

@@ -5,7 +5,7 @@ import { parseOptions } from "../core/operations/registry";
 import { runEdit, runSelect } from "../core/operations/run";
 import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
 import { contextFor } from "./context";
-import { decoder, openBrought, openFile, saveFile, writerFor } from "./files";
+import { decoder, openFile, openImported, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
 import type { Terminal } from "./terminal";
 
@@ -41,7 +41,7 @@ function meant(words: string | undefined): ScopeQuery["of"] {
   throw new UserError(`“${words}” says no scope; say it like ${SCOPES}.`);
 }
 
-/** Runs an operation on a file; further files are brought to it. */
+/** Runs an operation on a file; further files are given to it. */
 export async function act(
   op: AnyOperation,
   [file, ...others]: readonly string[],
@@ -58,13 +58,13 @@ export async function act(
     throw new UserError(needs ? `${op.title} needs another file behind the first.` : `${op.title} takes one file.`);
   const asset = await openFile(file!);
   const scope = scopeOf(asset, words, set);
-  const brought = needs ? await openBrought(others) : undefined;
+  const imported = needs ? await openImported(others) : undefined;
   // Threads begin last: whatever is refused before would leave them running.
   const { context: plain, pool } = contextFor(asset);
   const tell = (lines: readonly string[]) => {
     for (const line of lines) terminal.say(`${line}\n`);
   };
-  const context = { ...plain, wasm: decoder, ...(brought ? { brought } : {}) };
+  const context = { ...plain, wasm: decoder, ...(imported ? { imported } : {}) };
   try {
     if (op.kind === "measure") {
       const figures = (await op.run(asset, scope, options, context)) as Record<string, unknown>;

@@ -8,7 +8,7 @@ import { mendOfFinding } from "../core/operations/registry";
 import { openFile } from "./files";
 import type { Terminal } from "./terminal";
 
-/** What the command answers when the layout falls short, so that a pipeline can tell it from a failure. */
+/** Exit code when the layout falls short, so that a pipeline can tell that from a failure. */
 export const FALLS_SHORT = 3;
 
 function readRules(path: string): Rules {
@@ -25,7 +25,7 @@ function readRules(path: string): Rules {
   return rules.data;
 }
 
-/** Holds every written UV set of a file's asset against rules; answers how the process should end. */
+/** Checks every written UV set of a file's asset against the rules; returns how the process should end. */
 export async function checkFile(
   file: string,
   flags: { rules?: string; json?: boolean },

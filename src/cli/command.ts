@@ -30,7 +30,7 @@ function optionOf(field: OptionField): Option {
 /** Makes a command of an operation, under a name. */
 function addOperation(root: Command, name: string, op: AnyOperation, terminal: Terminal): Command {
   const command = root.command(name).description(op.about).argument("<file>", "OBJ, GLB, glTF, PLY or STL file");
-  if (op.needs) command.argument("<others...>", "files it is brought");
+  if (op.needs) command.argument("<others...>", "files for the operation");
   if (op.kind === "measure" || op.kind === "select") command.option("--json", "print one JSON object");
   else if (op.kind === "edit")
     command.requiredOption("-o, --output <file>", "file to write; its ending chooses the format");
@@ -70,7 +70,7 @@ function listOperations(json: boolean, terminal: Terminal): void {
   else for (const { id, kind, about } of all) terminal.print(`${id.padEnd(20)} ${kind.padEnd(8)} ${about}\n`);
 }
 
-/** @param end is told the exit code of a command that answers by it */
+/** @param end receives the exit code of a command that has one */
 function program(terminal: Terminal, end: (code: number) => void): Command {
   const root = new Command("tavlin").description("A cutting table for UV layouts: cut seams, unfold, level and pack.");
   root.exitOverride().configureOutput({

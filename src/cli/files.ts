@@ -1,7 +1,7 @@
 import { readdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from "node:fs";
 import { createRequire } from "node:module";
 import { basename, dirname, extname, join } from "node:path";
-import { type FileIn, readAsset, readAssets, readBrought } from "../core/formats/read-asset";
+import { type FileIn, readAsset, readAssets, readImported } from "../core/formats/read-asset";
 import { endingOf } from "../core/formats/read-options";
 import type { Asset, UvSetId } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
@@ -34,9 +34,9 @@ export async function openFile(path: string): Promise<Asset> {
   return found[0]!;
 }
 
-/** Files that are brought to an operation, together. */
-export const openBrought = (paths: readonly string[]): Promise<Asset[]> =>
-  readBrought(
+/** The files given to an operation, read together. */
+export const openImported = (paths: readonly string[]): Promise<Asset[]> =>
+  readImported(
     paths.map((path) => ({ name: basename(path), bytes: readFile(path) })),
     { wasm: decoder },
   );

@@ -1,10 +1,10 @@
 import { UserError } from "../core/layout/user-error";
 import { readHistory, replay, stepsWithFiles } from "../core/operations/history-file";
 import { contextFor } from "./context";
-import { decoder, openBrought, openFile, readFile, saveFile, writerFor } from "./files";
+import { decoder, openFile, openImported, readFile, saveFile, writerFor } from "./files";
 import type { Terminal } from "./terminal";
 
-/** Does the steps of a saved history on a file; further files are brought to the steps that need one, in turn. */
+/** Does the steps of a saved history on a file; further files go to the steps that need one, in turn. */
 export async function replayFile(
   [historyPath, file, ...others]: readonly string[],
   output: string,
@@ -20,13 +20,13 @@ export async function replayFile(
         : "No step of this history needs a further file.",
     );
   const asset = await openFile(file!);
-  const brought = [];
-  for (const path of others) brought.push(await openBrought([path]));
+  const imported = [];
+  for (const path of others) imported.push(await openImported([path]));
   const { context, pool } = contextFor(asset);
   try {
-    const told = (words: string) => terminal.say(`${words}\n`);
-    const done = await replay(asset, history, brought, { ...context, wasm: decoder }, told);
-    for (const warning of await saveFile(done, output)) told(warning);
+    const report = (words: string) => terminal.say(`${words}\n`);
+    const done = await replay(asset, history, imported, { ...context, wasm: decoder }, report);
+    for (const warning of await saveFile(done, output)) report(warning);
   } finally {
     pool?.dispose();
   }

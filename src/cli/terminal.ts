@@ -2,6 +2,6 @@
 export interface Terminal {
   /** What was asked for, on standard output. */
   readonly print: (text: string) => void;
-  /** What is told beside it, on standard error. */
+  /** Notes and warnings, on standard error. */
   readonly say: (text: string) => void;
 }

@@ -2,6 +2,7 @@ import { measure } from "@/core/check/measure";
 import { type Asset, drawnParts, shapesOf, type Unit } from "@/core/layout/asset";
 import { hasPoints } from "@/core/layout/shell-points";
 import { transformPoints } from "@/core/mesh/transform";
+import { faceCount } from "../core/mesh/poly-mesh";
 
 /** What a file was found to hold; the asset itself stays with the worker until it is wanted. */
 export interface ReadFile {
@@ -15,10 +16,10 @@ export interface ReadFile {
   readonly images: number;
 }
 
-/** What a person is told of a file before it is put on the table. */
+/** What is shown of a file before it is brought in. */
 export function describeRead(asset: Asset): ReadFile {
-  const faces = shapesOf(asset).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
-  const laid = shapesOf(asset).some((s) => {
+  const faces = shapesOf(asset).reduce((n, s) => n + faceCount(s.mesh), 0);
+  const hasLayout = shapesOf(asset).some((s) => {
     const layout = s.layouts.get(asset.sets[0]!.id);
     return layout !== undefined && hasPoints(s.mesh, layout);
   });
@@ -29,7 +30,7 @@ export function describeRead(asset: Asset): ReadFile {
     faces,
     extent,
     unit: guessedUnit(asset, extent),
-    layout: laid ? layoutFigures(asset) : null,
+    layout: hasLayout ? layoutFigures(asset) : null,
     images: asset.images.length,
   };
 }
@@ -38,7 +39,7 @@ export function describeRead(asset: Asset): ReadFile {
 const MOST_MEASURED = 200_000;
 
 function layoutFigures(asset: Asset): { shells: number; stretch: number | null } {
-  const faces = shapesOf(asset).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
+  const faces = shapesOf(asset).reduce((n, s) => n + faceCount(s.mesh), 0);
   const m = measure(asset, 512);
   return { shells: m.shells, stretch: faces <= MOST_MEASURED ? (m.symmetricDirichlet ?? null) : null };
 }

@@ -21,7 +21,7 @@ async function fetchWasm(name: string): Promise<Uint8Array> {
 
 export class PageDocument extends DocumentHost {
   private readonly store = new ArrayStore();
-  private brought: readonly Asset[] = [];
+  private imported: readonly Asset[] = [];
 
   constructor() {
     super(browserPool(), fetchWasm);
@@ -33,32 +33,32 @@ export class PageDocument extends DocumentHost {
     return { ...this.load(asset, revision), history };
   }
 
-  /** Takes what the server told of a step. */
-  async takeStep(revision: number, told: ManifestDelta, set: UvSetId) {
-    return this.apply(revision, await fetchDelta(this.store, told), set);
+  /** Takes a step that the server sent. */
+  async takeStep(revision: number, step: ManifestDelta, set: UvSetId) {
+    return this.apply(revision, await fetchDelta(this.store, step), set);
   }
 
   /** The server has an edit: its arrays need not be fetched again. */
-  saved(delta: AssetDelta, told: ManifestDelta): void {
-    noteArrays(this.store, delta, told);
+  saved(delta: AssetDelta, manifest: ManifestDelta): void {
+    noteArrays(this.store, delta, manifest);
   }
 
   /** Reads files and keeps what they hold until it is wanted. */
   async read(files: readonly FileIn[], progress: (share: number) => void) {
     let last = 0;
-    const told = (share: number) => {
+    const report = (share: number) => {
       const now = performance.now();
       if (now - last < 40) return;
       last = now;
       progress(share);
     };
-    this.brought = await readAssets(files, { wasm: fetchWasm, progress: told });
-    return this.brought.map(describeRead);
+    this.imported = await readAssets(files, { wasm: fetchWasm, progress: report });
+    return this.imported.map(describeRead);
   }
 
   /** The bytes of one of the assets that were read, as the server takes them. */
   encodeRead(index: number, unit: Unit): Uint8Array<ArrayBuffer> {
-    return encodeAsset({ ...this.brought[index]!, unit });
+    return encodeAsset({ ...this.imported[index]!, unit });
   }
 }
 

@@ -87,15 +87,15 @@ function wholeState(state: ManifestDelta): Manifest {
   };
 }
 
-/** What the server told of a step, with its arrays. */
+/** A step that the server sent, with its arrays. */
 export async function fetchDelta(store: ArrayStore, delta: ManifestDelta): Promise<AssetDelta> {
   return deltaOf(delta, await store.bring(hashesOf(delta)));
 }
 
 /** Notes under which hashes the server has the arrays of an edit made here. */
-export function noteArrays(store: ArrayStore, delta: AssetDelta, told: ManifestDelta): void {
+export function noteArrays(store: ArrayStore, delta: AssetDelta, manifest: ManifestDelta): void {
   for (const [i, { layout }] of delta.layouts.entries()) {
-    const refs = told.layouts[i]?.refs;
+    const refs = manifest.layouts[i]?.refs;
     if (!layout || !refs) continue;
     for (const key of ["cut", "mapped", "uv", "pinned"] as const) store.note(refs[key], layout[key]);
   }

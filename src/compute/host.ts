@@ -1,6 +1,6 @@
 import { measure } from "../core/check/measure";
 import type { StretchKind } from "../core/check/triangle-stretch";
-import { type FileIn, readBrought } from "../core/formats/read-asset";
+import { type FileIn, readImported } from "../core/formats/read-asset";
 import { type Asset, type PartId, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
@@ -41,7 +41,7 @@ type Told = ((share: number) => void) | undefined;
 
 /** States kept so that edits that were refused can be taken back. */
 const MOST_STATES = 64;
-/** Progress is told at most so often. */
+/** Progress is reported at most once in this time. */
 const TELL_EVERY = 40;
 
 /**
@@ -89,7 +89,7 @@ export class DocumentHost {
     return this.current.asset;
   }
 
-  private context({ flag }: Handle, progress: Told, brought?: readonly Asset[]): Context {
+  private context({ flag }: Handle, progress: Told, imported?: readonly Asset[]): Context {
     let last = 0;
     const check = () => checkFlag(flag);
     const signal = flag ? watched(flag) : undefined;
@@ -104,7 +104,7 @@ export class DocumentHost {
       },
       ...(this.pool ? { pool: this.pool.runner(signal) } : {}),
       ...(this.wasm ? { wasm: this.wasm } : {}),
-      ...(brought ? { brought } : {}),
+      ...(imported ? { imported } : {}),
       figures: (asset, set) => this.measurer.known(asset, set) ?? measure(asset, undefined, set),
     };
   }
@@ -120,19 +120,19 @@ export class DocumentHost {
     files?: readonly FileIn[],
   ): Promise<Edited> {
     const asset = this.at(revision);
-    const brought = files && (await readBrought(files, this.wasm ? { wasm: this.wasm } : {}));
+    const imported = files && (await readImported(files, this.wasm ? { wasm: this.wasm } : {}));
     const { asset: edited, result } = await runEdit(
       asset,
       operation,
       options,
       scope,
-      this.context(handle, progress, brought),
+      this.context(handle, progress, imported),
     );
     this.at(revision); // nothing else may have come in between
     // An edit that has not looked at the signal on its way is not put on the table either.
     if (!result.stopped) checkFlag(handle.flag);
-    const { asset: _, ...told } = result;
-    return { ...told, ...this.take(edited, scope.set) };
+    const { asset: _, ...rest } = result;
+    return { ...rest, ...this.take(edited, scope.set) };
   }
 
   /** Makes an edited asset the document's next state, with its arrays shared. */
@@ -214,8 +214,8 @@ export class DocumentHost {
     const { session: work, revision } = this.sessions.get(session)!;
     this.sessions.delete(session);
     this.at(revision);
-    const { asset, ...told } = work.commit(input);
-    return { ...told, ...this.take(asset, work.set) };
+    const { asset, ...rest } = work.commit(input);
+    return { ...rest, ...this.take(asset, work.set) };
   }
 
   drop(session: number): void {

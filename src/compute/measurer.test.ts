@@ -8,6 +8,7 @@ import { type Asset, shapesOf } from "../core/layout/asset";
 import { shellName, structureOf } from "../core/layout/layout";
 import { UserError } from "../core/layout/user-error";
 import type { Shell } from "../core/mesh/indices";
+import { faceCount } from "../core/mesh/poly-mesh";
 import { topologyOf } from "../core/mesh/topology";
 import { Stopped } from "../core/operations/operation";
 import { layoutOf } from "../core/operations/scope";
@@ -77,7 +78,7 @@ async function stepped(asset: Asset, { id, at, amount }: Step): Promise<Asset> {
       case "level":
         return edit(asset, "level", { density: amount }, shells);
       case "unmap":
-        return edit(asset, "unmap", {}, picking(asset, "faces", [at % (shape.mesh.faceStart.length - 1)], shape.id));
+        return edit(asset, "unmap", {}, picking(asset, "faces", [at % faceCount(shape.mesh)], shape.id));
       case "unfold":
         return edit(asset, "unfold", { passes: 1, skip: true }, shells);
       case "move-part":

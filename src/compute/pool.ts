@@ -6,7 +6,7 @@ import type { StopFlag } from "./stop-flag";
 /** A worker as the pool sees it: a worker of a browser, or a thread of Node. */
 export interface WorkerPort {
   post(message: ToWorker): void;
-  /** Whoever listens is told of answers, and of the worker's end. */
+  /** Calls its listeners with answers, and when the worker ends. */
   listen(heard: (message: FromWorker) => void, ended: (error: Error) => void): void;
   end(): void;
 }
@@ -131,7 +131,7 @@ export class Pool {
       try {
         job.progress?.(message.share);
       } catch {
-        // Whoever waits was told to stop meanwhile; the task hears of it by its own signal.
+        // The caller was asked to stop meanwhile; the task hears of it by its own signal.
       }
       return;
     }

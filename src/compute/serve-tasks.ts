@@ -4,7 +4,7 @@ import { tasks } from "../core/tasks/tasks";
 import type { FromWorker, ToWorker } from "./pool";
 import { checkFlag } from "./stop-flag";
 
-/** Progress is told at most so often, so that telling costs nothing; the signal is looked for each time. */
+/** Progress is reported at most once in this time, so that it costs nothing; the signal is checked each time. */
 const TELL_EVERY = 40;
 
 /** Does what a pool asks of a worker. */
@@ -13,7 +13,7 @@ export async function serveTask(
   post: (message: FromWorker) => void,
 ): Promise<void> {
   let last = 0;
-  const told = (share: number) => {
+  const report = (share: number) => {
     checkFlag(flag);
     const now = performance.now();
     if (now - last < TELL_EVERY) return;
@@ -21,7 +21,7 @@ export async function serveTask(
     post({ run, share });
   };
   try {
-    const value = await (tasks[task] as (input: unknown, told: (share: number) => void) => unknown)(input, told);
+    const value = await (tasks[task] as (input: unknown, report: (share: number) => void) => unknown)(input, report);
     post({ run, value });
   } catch (error) {
     const kind = error instanceof UserError ? "refused" : error instanceof Stopped ? "stopped" : "broken";

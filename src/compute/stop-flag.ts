@@ -26,7 +26,7 @@ export class StopFlag {
     for (const listener of this.listeners) listener();
   }
 
-  /** Told once when it is raised. Answers how to no longer be told. */
+  /** Calls back once when it is raised. @returns what ends that */
   onRaise(listener: () => void): () => void {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);

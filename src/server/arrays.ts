@@ -69,7 +69,7 @@ export async function storeChunks(
   }
   const packed = (from: number): Promise<Uint8Array[]> => {
     const bytes = take(missing.slice(from, from + 32));
-    bytes.catch(() => {}); // told where it is waited for
+    bytes.catch(() => {}); // handled where it is awaited
     return bytes;
   };
   let coming = packed(0);

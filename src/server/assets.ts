@@ -89,7 +89,7 @@ export async function headOf(db: Queries, id: string, lock = ""): Promise<Head> 
   return rows[0];
 }
 
-/** How an asset stands, or stood at a revision, with its arrays told by hash. */
+/** How an asset stands, or stood at a revision, with its arrays named by hash. */
 export async function stateOf(
   db: Database,
   id: string,

@@ -85,7 +85,7 @@ async function rowsOf(db: Queries, id: string): Promise<AssetRows> {
     out[table] = (
       await db.query(`select to_jsonb(t) - 'asset' - 'key' as row from ${table} t where asset = $1`, [id])
     ).rows.map((r) => r.row);
-  // Files are told by key: that column stays.
+  // Files are named by key, which that column holds, so it stays.
   out.asset_files = (await db.query("select key, array_hash from asset_files where asset = $1", [id])).rows;
   return AssetRows.parse(out);
 }
@@ -307,7 +307,7 @@ function deltaAt(rows: AssetRows, number: number): ManifestDelta {
 async function putRows(db: Queries, rows: AssetRows): Promise<string> {
   const { asset } = rows;
   const taken = await db.query("select 1 from assets where id = $1 or name = $2", [asset.id, asset.name]);
-  // Always another id: what is kept of a revision by its number must never meet a number used anew.
+  // Always another id: what is kept of a revision by its number must never meet a number that was used again.
   const id = randomUUID();
   await db.query(
     `insert into assets (id, name, version, head, figures, parts, exports, created_at, updated_at)

@@ -64,7 +64,7 @@ function isAlive(owner: Owner, file: string): boolean {
   return Date.now() - statSync(file).mtimeMs < BELIEVED;
 }
 
-/** The owner of a lock; of one written before locks told more, the process alone. Null when there is none any more. */
+/** The owner of a lock; of a lock that an older version wrote, only the process. Null when there is none any more. */
 function ownerOf(file: string): Owner | null {
   let text: string;
   try {

@@ -34,7 +34,7 @@ interface Running {
   readonly lost: Promise<never>;
 }
 
-/** The service in a thread of its own, begun anew when it breaks down. */
+/** The service in a thread of its own, started again when it breaks down. */
 function documentThread(): DocumentService {
   installErrors();
   let running: Running | null = null;

@@ -36,7 +36,7 @@ interface Staged {
   readonly delta: AssetDelta;
 }
 
-/** What an upload holds, with arrays told by hash. */
+/** What an upload holds, with arrays named by hash. */
 export interface Received {
   readonly stage: number;
   readonly rows: readonly ArrayRow[];
@@ -76,7 +76,7 @@ export class Documents {
   /**
    * Reads an edit that was opened; whether it fits the asset is for `checkEdit` to say.
    *
-   * @param layouts those it is written against, in the order in which they were told; their arrays must be at hand
+   * @param layouts those it is written against, in the order in which they were sent; their arrays must be at hand
    * @throws UserError
    */
   readEdit(upload: number, layouts: readonly LayoutRefs[]): Received {
@@ -111,7 +111,7 @@ export class Documents {
     arrays.list.forEach((a, i) => {
       this.put(hash(i), a);
     });
-    const told: ManifestDelta = {
+    const manifest: ManifestDelta = {
       ...(delta.head ? { head: headJson(delta.head) } : {}),
       parts: delta.parts.map((p) => ({
         ...p,
@@ -127,7 +127,12 @@ export class Documents {
     };
     const stage = ++this.stages;
     this.staged.set(stage, { cut, delta });
-    return { stage, rows: cut.rows, delta: told, files: Object.fromEntries(filePlaces.map(([k, i]) => [k, hash(i)])) };
+    return {
+      stage,
+      rows: cut.rows,
+      delta: manifest,
+      files: Object.fromEntries(filePlaces.map(([k, i]) => [k, hash(i)])),
+    };
   }
 
   /** Compresses chunks of a stage. */

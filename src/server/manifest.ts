@@ -5,7 +5,7 @@ import type { ShapeId, UvSetId } from "../core/layout/asset";
 import { LayoutRefs, type Manifest, type ManifestDelta, type ShapeRefs } from "../wire/manifest";
 import type { Queries } from "./queries";
 
-// The state of an asset at a revision, with arrays told by their hashes: of head, parts, shapes and layouts the newest
+// The state of an asset at a revision, with arrays named by their hashes: of head, parts, shapes and layouts the newest
 // rows among the revision's ancestors, beginning from the nearest state that was kept whole.
 
 /** States that are kept whole: one of so many revisions, so that no walk is longer. */

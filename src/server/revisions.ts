@@ -135,8 +135,8 @@ async function checkReceived(db: Database, id: string, { stage, delta, request }
   const base = await manifestAt(db, id, row.head);
   const next = withManifestDelta(base, delta);
   const changed = new Set(delta.shapes.map((s) => s.id));
-  const laid = new Set(delta.layouts.filter((l) => l.refs && !changed.has(l.shape)).map((l) => l.shape));
-  const shapes = new Map([...laid].map((shape) => [shape, next.shapes.get(shape)!]));
+  const withLayout = new Set(delta.layouts.filter((l) => l.refs && !changed.has(l.shape)).map((l) => l.shape));
+  const shapes = new Map([...withLayout].map((shape) => [shape, next.shapes.get(shape)!]));
   await provide(
     db,
     db.documents.edits,
@@ -197,7 +197,7 @@ async function checkFiles(db: Queries, id: string, wanted: readonly string[]): P
   if (!wanted.every((key) => there.has(key))) throw new UserError("The edit refers to a file that did not come along.");
 }
 
-/** Steps back or forth along the history, or to any revision; answers what differs. Nothing is lost by it. */
+/** Steps back or forth along the history, or to any revision; returns what differs. Nothing is lost by it. */
 export async function stepHistory(db: Database, id: string, base: number, step: HistoryStep): Promise<Appended> {
   return db.transaction(async (tx) => {
     const row = await headOf(tx, id, "for update");

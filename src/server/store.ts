@@ -68,7 +68,7 @@ export async function putFiles(db: Queries, asset: string, files: Readonly<Recor
     );
 }
 
-/** A state changed as told, with what does not fit together refused. Arrays are not looked at. @throws UserError */
+/** Applies a change to a state. Arrays are not read. @throws UserError */
 export function withManifestDelta(base: Manifest, delta: ManifestDelta): Manifest {
   const next: Manifest = {
     head: delta.head ?? base.head,

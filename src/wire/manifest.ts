@@ -6,7 +6,7 @@ import { withParts } from "@/core/layout/asset";
 import type { AssetDelta } from "@/core/layout/delta";
 import type { Layout } from "@/core/layout/layout";
 
-// An asset, or what leads from one of its states to another, with every array told by the hash of its content. Whoever
+// An asset, or what leads from one of its states to another, with every array named by the hash of its content. Whoever
 // gets it fetches the arrays that it does not have.
 
 const Hash = z.string().regex(/^[0-9a-f]{64}$/);
@@ -73,8 +73,8 @@ export function assetOf(id: string, name: string, m: Manifest, contents: Content
   for (const [shape, refs] of m.shapes) {
     const layouts = new Map<UvSetId, Layout>();
     for (const { id: set } of head.sets) {
-      const laid = m.layouts.get(`${shape}/${set}`);
-      if (laid) layouts.set(set, layoutOf(laid, contents));
+      const refs = m.layouts.get(`${shape}/${set}`);
+      if (refs) layouts.set(set, layoutOf(refs, contents));
     }
     shapes.set(shape, { ...bodyOf(refs, contents, shape), id: shape, layouts });
   }
@@ -109,7 +109,7 @@ const KIND_OF: Record<string, Kind> = {
   pinned: Uint8Array,
 };
 
-/** Of what kind each array of a body is: told by the keys that name it. */
+/** The kind of each array of a body, from the keys that name it. */
 function arrayKinds(body: unknown): Kind[] {
   const kinds: Kind[] = [];
   const visit = (value: unknown) => {

@@ -20,7 +20,7 @@ export interface Between {
   readonly overlapUnstacked: number;
   /** Least distance of two shells, in tiles; null with fewer than two. */
   readonly gap: number | null;
-  /** Shells that share area, the largest first; null when there is too much of it to be told apart. */
+  /** Shells that share area, the largest first; null when there are too many pairs to list. */
   readonly pairs: readonly OverlapPair[] | null;
   readonly kept: KeptPairs | null;
 }
@@ -45,7 +45,7 @@ const REACH = 1 / 128;
 /** How far gaps of shells that share nothing are looked for where others overlap: no padding is wider. */
 const FARTHEST = 1 / 8;
 
-/** @returns what can be worked out anew where little has changed, in time by what has */
+/** @returns figures updated where little has changed, in time proportional to the change */
 export function measureBetween({ shapes, before, uneven = 1 }: BetweenInput): Between {
   const shells = allShells(shapes);
   const copies = Uint8Array.from(shells.twin, (twin, i) => (twin === i ? 0 : 1));
@@ -85,7 +85,7 @@ function findPairs(
   let known = kept;
   for (;;) {
     const found = nearShells(shells, fresh, reach);
-    const near = found && told(shapes, shells, [...known, ...found]);
+    const near = found && overlapsOf(shapes, shells, [...known, ...found]);
     if (!near) return null;
     let [gap, apart] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
     for (const p of near) {
@@ -125,7 +125,7 @@ function keptPairs(shells: AllShells, before: KeptPairs | null): { kept: NearPai
 }
 
 /** Finds the shared area of pairs that only their triangles can tell of; null when there is too much of it. */
-function told(shapes: readonly BetweenShape[], shells: AllShells, near: readonly NearPair[]): NearPair[] | null {
+function overlapsOf(shapes: readonly BetweenShape[], shells: AllShells, near: readonly NearPair[]): NearPair[] | null {
   const windows = new Map<number, Window>();
   const widen = (shell: number, w: Window) => {
     const own = windows.get(shell);

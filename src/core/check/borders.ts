@@ -103,7 +103,7 @@ interface BorderInput {
   readonly mapped: Uint8Array;
   /** 1 or -1 by shell: the side it shows. */
   readonly majority: Int8Array;
-  /** Triangles that show the other side, by shell: with any of those nothing can be told from its border. */
+  /** Triangles that show the other side, by shell: with any of those its border says nothing. */
   readonly flipped: Uint32Array;
   /** Shells to look at, and the borders of all as they were; all without. */
   readonly shells: Uint32Array | null;

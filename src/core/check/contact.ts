@@ -65,7 +65,7 @@ export class BorderGrid {
     return Math.min(this.rows - 1, Math.max(0, Math.floor((v - this.v0) / this.side)));
   }
 
-  /** Calls `act` once with every segment whose cells a box meets, until it answers true. */
+  /** Calls `act` once with every segment whose cells a box meets, until it returns true. */
   some(u0: number, v0: number, u1: number, v1: number, act: (k: number) => boolean): boolean {
     this.round++;
     const [c0, c1, r1] = [this.column(u0), this.column(u1), this.row(v1)];

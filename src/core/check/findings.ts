@@ -7,7 +7,7 @@ import { type Measures, measure, type ShellPair } from "./measure";
 export interface Finding {
   readonly kind: FindingKind;
   readonly words: string;
-  /** What was found and the limit it was held against, in the measure of its kind. */
+  /** What was found and the limit it was compared with, in the measure of its kind. */
   readonly value: number;
   readonly limit: number;
   /** Shells it is about, the worst first; none where it is about all. */
@@ -19,7 +19,7 @@ const percent = (x: number): string =>
 const number = (n: number): string => n.toLocaleString("en");
 const many = (n: number, one: string, more: string): string => `${number(n)} ${n === 1 ? one : more}`;
 
-/** Tells whether a shell, or a pair of them, is to be told of. */
+/** Whether a shell, or a pair of them, is reported. */
 type Told = (kind: AcceptableKind, shells: readonly ShellRef[]) => boolean;
 
 /**
@@ -28,16 +28,16 @@ type Told = (kind: AcceptableKind, shells: readonly ShellRef[]) => boolean;
  * @param set the UV set measured, by which accepted shells are known
  */
 export function findingsOf(m: Measures, rules: Rules, set: UvSetId): readonly Finding[] {
-  const kept = told.get(m);
+  const kept = cached.get(m);
   if (kept?.rules === rules && kept.set === set) return kept.findings;
   const accepted = acceptedIn(rules, set);
   const findings = tell(m, rules, (kind, shells) => !accepted.has(acceptedKey(kind, set, shells)));
-  told.set(m, { rules, set, findings });
+  cached.set(m, { rules, set, findings });
   return findings;
 }
 
 /** The last findings of figures: several places show them. */
-const told = new WeakMap<Measures, { rules: Rules; set: UvSetId; findings: readonly Finding[] }>();
+const cached = new WeakMap<Measures, { rules: Rules; set: UvSetId; findings: readonly Finding[] }>();
 
 /** What would be found if it were not accepted. */
 export function acceptedOf(m: Measures, rules: Rules, set: UvSetId): readonly Finding[] {
@@ -92,7 +92,7 @@ function noteSpacing(
   rules: Rules,
   note: (kind: FindingKind, words: string, value: number, limit: number) => void,
 ): void {
-  // Shells that overlap are told of as such. What is missing of the padding is kept, so that more is worse as elsewhere.
+  // Shells that overlap are reported as such. What is missing of the padding is kept, so that more is worse as elsewhere.
   const scale = rules.resolution === undefined ? 1 : rules.resolution / m.resolution;
   const gap = typeof m.apartGapPx === "number" ? m.apartGapPx * scale : null;
   if (gap !== null)
@@ -116,7 +116,7 @@ function overlapOf(m: Measures, rules: Rules, isTold: Told): { share: number; wo
       seen.add(key);
     }
   const own = pairs.filter((p) => pairOf(p).length === 1).length;
-  const told = [
+  const kinds = [
     ...(pairs.length > own ? [many(pairs.length - own, "pair of shells", "pairs of shells")] : []),
     ...(own ? [`${many(own, "shell", "shells")} with ${own === 1 ? "itself" : "themselves"}`] : []),
   ];
@@ -124,7 +124,7 @@ function overlapOf(m: Measures, rules: Rules, isTold: Told): { share: number; wo
   const covered = m.perShell.reduce((sum, s) => sum + s.uvArea, 0) || 1;
   const byPairs = pairs.reduce((sum, p) => sum + p.area, 0) / covered;
   const least = pairs.length < known.length ? byPairs : share || byPairs;
-  return { share: least, words: `${percent(least)} of the covered area overlaps: ${told.join(", ")}`, shells };
+  return { share: least, words: `${percent(least)} of the covered area overlaps: ${kinds.join(", ")}`, shells };
 }
 
 /** The shells that overlap: two, or one that lies over itself. */

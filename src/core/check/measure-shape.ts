@@ -15,9 +15,9 @@ export interface MeasureInput {
   readonly layout: Layout;
   /** The transform lengths are taken with. */
   readonly metric: Mat4;
-  /** Figures of a layout with the same cuts, of which only the shells that moved need be measured anew. */
+  /** Figures of a layout with the same cuts, of which only the shells that moved need to be measured again. */
   readonly before?: { readonly layout: Layout; readonly figures: ShapeFigures } | undefined;
-  /** What `movedSince` has told of the two, where that was asked already. */
+  /** The result of `movedSince` for the two, where it is known already. */
   readonly moved?: Uint32Array | null | undefined;
 }
 

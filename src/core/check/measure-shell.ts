@@ -127,7 +127,7 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
       grow += w * (s1 * s1 + s2 * s2);
       shrink += w * (1 / (s1 * s1) + 1 / (s2 * s2));
       product += w * s1 * s2;
-      // The axes laid onto the triangle, along its first side and across it, and taken to UV with it.
+      // Axes on the triangle, along its first side and across it, mapped to UV with it.
       const yx = ey / x1;
       const yy = (nz * ex - nx * ez) / (twice * x1);
       const zx = ez / x1;
@@ -209,7 +209,7 @@ function relateToShell(f: Measuring, shell: Shell, { s, t, scratch }: Work, best
 /** UV may stick out of its tile by this much without being out of bounds. */
 const SLACK = 1e-6;
 
-/** Where a shell lies in its tiles: told by its box where that is in one, else by its triangles. */
+/** Where a shell lies in its tiles: from its box where that is within one, else from its triangles. */
 function lieInTiles(f: Measuring, shell: Shell, { s, layout: { uv }, t }: Work): void {
   const [u0, v0, u1, v1] = f.box.subarray(4 * shell, 4 * shell + 4) as unknown as [number, number, number, number];
   const [u, v] = [Math.floor(u0), Math.floor(v0)];

@@ -60,7 +60,7 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   readonly perShell: readonly ShellRow[];
   /** Shells without coordinates. */
   readonly unmapped: readonly ShellRef[];
-  /** Shells that share area, the largest first; missing where there are too many to be told apart. */
+  /** Shells that share area, the largest first; missing where there are too many to list. */
   readonly overlapPairs?: readonly ShellPair[];
 }
 
@@ -70,7 +70,7 @@ export interface ShellPair {
   readonly b: ShellRef;
   /** In tiles. */
   readonly area: number;
-  /** Whether one is an exact copy laid on the other. */
+  /** Whether one is an exact copy lying on the other. */
   readonly stacked: boolean;
 }
 
@@ -218,7 +218,7 @@ function unmappedShells(figures: Figures): ShellRef[] {
   return out;
 }
 
-/** Up is told of a shell when it leads this share of the way that it would on one that stands upright. */
+/** A shell has an up direction when its mean has at least this share of the length it would have on an upright shell. */
 const LEVEL = 0.1;
 
 /** How far up on the model is turned away from v. Source: the mean of the Jacobian's action on the up axis. */

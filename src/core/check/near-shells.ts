@@ -23,7 +23,7 @@ export interface NearPair {
   readonly area: number | null;
 }
 
-/** Pairs whose boxes are near each other beyond which a layout is a heap, told by its coverage alone: in all, and by shell. */
+/** Pairs whose boxes are near each other beyond which a layout is a heap, known by its coverage alone: in all, and by shell. */
 const MOST_PAIRS = 120_000;
 const MOST_EACH = 64;
 
@@ -95,7 +95,7 @@ function pairsOfBoxes({ count, box }: ShellBorders, fresh: Uint8Array, reach: nu
     if (distanceOfBoxes(box, a, b) <= reach) out.push(Math.min(a, b), Math.max(a, b));
     return out.length <= 2 * most;
   };
-  // A few are held against all; many are swept in the order of their left sides.
+  // A few are compared with all; many are swept in the order of their left sides.
   if (freshOnes < 32) {
     for (let a = 0; a < count; a++)
       for (let b = 0; fresh[a] && b < count; b++) if (a !== b && !(fresh[b] && b < a) && !note(a, b)) return null;

@@ -14,7 +14,7 @@ export interface OverlapPair {
   readonly area: number;
 }
 
-/** Pairs of triangles looked at before the search is given up: a layout of one heap is told by its coverage alone. */
+/** Pairs of triangles looked at before the search is given up: of a layout in one heap only the coverage is known. */
 const MOST_LOOKS = 30_000_000;
 /** Of the smaller triangle's area: what shared edges seem to have in common by rounding. */
 const ROUNDING = 1e-7;
@@ -25,7 +25,7 @@ const ROUNDING = 1e-7;
  *
  * Convex polygons are clipped by one another: Sutherland, Hodgman, Reentrant polygon clipping (1974).
  *
- * @returns the largest first; null when there is too much of it to be told apart
+ * @returns the largest first; null when there are too many pairs to list
  */
 export function overlapPairs({ points, shell }: UvTriangles): OverlapPair[] | null {
   const n = shell.length;

@@ -22,7 +22,7 @@ export function stackedOn(box: Float64Array, area: Float64Array): Uint32Array {
   for (let i = 0; i < n; i++)
     for (let j = i - 1; j >= 0 && box[4 * order[i]!]! - box[4 * order[j]!]! <= NEAR; j--) {
       if (!alike(order[i]!, order[j]!)) continue;
-      // One earlier shell of the pile is enough: it has been held against those before it.
+      // One earlier shell of the pile is enough: it was compared with those before it.
       unite(twin, order[i]!, order[j]!);
       break;
     }

@@ -13,7 +13,7 @@ export type StretchKind = (typeof STRETCH_KINDS)[number];
  * below 1 squeezed and above 1 stretched. Angle: the ratio of the singular values, 1 where angles are kept. Both: the
  * one farther from 1. NaN for triangles without coordinates, and Infinity for those without area in UV.
  *
- * @param before values of the same triangles of which only some shells are to be worked out anew; not changed
+ * @param before values of the same triangles of which only some shells are computed again; not changed
  * @returns one per triangle of `trianglesOf`
  */
 export function stretchOfShape(

@@ -16,7 +16,7 @@ import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
 import { RULES, Rules } from "../layout/rules";
 import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
-import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { Numbers } from "./bundle";
 import { plainText, schemaWords } from "./schema-words";
@@ -232,7 +232,7 @@ const sound = new WeakMap<PolyMesh, number>();
 /** Checks that a mesh fits together. @throws UserError */
 export function checkMesh(mesh: PolyMesh, name: string, materials: number): void {
   if (sound.get(mesh) === materials) return;
-  const faces = mesh.faceStart.length - 1;
+  const faces = faceCount(mesh);
   const vertices = mesh.positions.length / 3;
   if (faces < 0 || mesh.faceStart[0] !== 0 || mesh.faceStart[faces] !== mesh.cornerVertex.length)
     throw fault(name, "its faces");
@@ -255,7 +255,7 @@ const fitting = new WeakMap<Layout, PolyMesh>();
 export function checkLayout(mesh: PolyMesh, set: Layout, name: string): Layout {
   if (fitting.get(set) === mesh) return set;
   const bytes = (count: number) => (count + 7) >> 3;
-  const faces = mesh.faceStart.length - 1;
+  const faces = faceCount(mesh);
   if (set.cut.length !== bytes(topologyOf(mesh).edgeCount) || set.mapped.length !== bytes(faces))
     throw fault(name, "its seams");
   const { wedgeCount } = structureOf(mesh, set);
@@ -272,7 +272,7 @@ export function checkAsset(asset: Asset): Asset {
   return asset;
 }
 
-/** Checks that what is told of parts, sets, materials and images fits together. @throws UserError */
+/** Checks that parts, sets, materials and images fit together. @throws UserError */
 export function checkHead(asset: Asset): Asset {
   const sets = new Set(asset.sets.map((s) => s.id));
   if (sets.size !== asset.sets.length) throw new UserError("Two UV sets of the asset have the same id.");
@@ -301,14 +301,14 @@ export function checkShape(shape: Shape, name: string, materials: number): void 
 
 export function checkBody(body: ShapeBody, name: string, materials: number): void {
   checkMesh(body.mesh, name, materials);
-  const faces = body.mesh.faceStart.length - 1;
+  const faces = faceCount(body.mesh);
   for (const { part, shape } of body.merged ?? []) checkShape(shape, part.name, materials);
-  if (body.merged && body.merged.reduce((n, p) => n + p.shape.mesh.faceStart.length - 1, 0) !== faces)
+  if (body.merged && body.merged.reduce((n, p) => n + faceCount(p.shape.mesh), 0) !== faces)
     throw fault(name, "what it was merged from");
   if (!body.split) return;
   const { whole } = body.split;
   checkShape(whole.shape, whole.part.name, materials);
-  const most = whole.shape.mesh.faceStart.length - 1;
+  const most = faceCount(whole.shape.mesh);
   if (body.split.faces.length !== faces || body.split.faces.some((f) => f >= most))
     throw fault(name, "what it was split off");
 }
@@ -355,7 +355,7 @@ export function readBody(json: BodyJson, arrays: readonly Numbers[], name: strin
   });
 }
 
-/** The head out of checked JSON. What was kept before tiles and rules were told of has those of all. */
+/** The head out of checked JSON. Data from before tiles and rules existed gets the defaults. */
 export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
   ({ ...json, tiles: json.tiles ?? DEFAULT_TILES, rules: json.rules ?? RULES }) as AssetHead;
 

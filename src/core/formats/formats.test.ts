@@ -289,7 +289,7 @@ describe("a layout alone", () => {
     const mill = pepperMill();
     const laid = await edit(await laidOut(mill), "creased", { angle: 10 });
     const alone = readLayoutFile(writeLayoutFile(laid), { name: "mill.layout.json" });
-    const context = { ...quiet, brought: [alone] };
+    const context = { ...quiet, imported: [alone] };
     const { asset } = await runEdit(mill, "lay-layout", {}, everything(mill), context);
     shapesOf(asset).forEach(({ mesh }, i) => {
       expect(layoutAt(asset, i).cut).toEqual(layoutAt(laid, i).cut);

@@ -4,7 +4,7 @@ import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
 import { type NewPart, newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
-import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { baseName, type ReadOptions, stem } from "./read-options";
@@ -42,7 +42,7 @@ export function writeLayoutFile(asset: Asset): Uint8Array {
   const parts = shapesOf(asset).map(({ name, mesh, layouts }: PlacedShape) => ({
     name,
     vertices: mesh.positions.length / 3,
-    faceSizes: Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => mesh.faceStart[f + 1]! - mesh.faceStart[f]!),
+    faceSizes: Array.from({ length: faceCount(mesh) }, (_, f) => mesh.faceStart[f + 1]! - mesh.faceStart[f]!),
     corners: Array.from(mesh.cornerVertex),
     sets: asset.sets.map(({ id }) => (layouts.has(id) ? layoutJson(mesh, layouts.get(id)!) : null)),
   }));
@@ -55,7 +55,7 @@ function layoutJson(mesh: PolyMesh, set: Layout): z.infer<typeof LayoutNumbers> 
     Array.from({ length: count }, (_, i) => i).filter((i) => getBit(b, i) === value);
   return {
     cut: bits(set.cut, topologyOf(mesh).edgeCount, true),
-    unmapped: bits(set.mapped, mesh.faceStart.length - 1, false),
+    unmapped: bits(set.mapped, faceCount(mesh), false),
     uv: Array.from(set.uv),
   };
 }
@@ -122,7 +122,7 @@ function layoutOf(
   bad: (why: string) => UserError,
 ): Layout {
   const t = topologyOf(mesh);
-  const faces = mesh.faceStart.length - 1;
+  const faces = faceCount(mesh);
   const bytes = (n: number) => new Uint8Array((n + 7) >> 3);
   const cut = bytes(t.edgeCount);
   const mapped = bytes(faces);

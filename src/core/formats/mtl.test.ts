@@ -25,7 +25,7 @@ const made: Asset = { ...asset, source: { name: "a.made", format: "made" } };
 const written = async (from: Asset, set = from.sets[0]!.id) =>
   runExport(from, "export-obj", {}, everything(from, set), quiet);
 
-describe("images of an OBJ that is written anew", () => {
+describe("images of an OBJ that is written from scratch", () => {
   it("go with it, each under a name of its own, and come back with it", async () => {
     const { files, warnings } = await written(made);
     expect(files.map((f) => f.name)).toEqual(["a.obj", "a.mtl", "Weave.png", "weave-2.png"]);
@@ -44,6 +44,6 @@ describe("images of an OBJ that is written anew", () => {
   it("are warned of when another set lays them than the one that is written", async () => {
     const second = { id: "s2", name: "Light", purpose: "light" as const, exportAs: 1 };
     const { warnings } = await written({ ...made, sets: [...made.sets, second] }, "s2");
-    expect(warnings[0]).toBe("Images that are laid by UV 1 go with coordinates that are not theirs.");
+    expect(warnings[0]).toBe("Images that are mapped by UV 1 will be drawn with the wrong coordinates.");
   });
 });

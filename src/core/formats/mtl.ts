@@ -1,8 +1,7 @@
 import { type Asset, fileKey, type Image, type Material } from "../layout/asset";
+import { linearOf, srgbOf } from "../numeric/srgb";
 import { materialColor } from "./material-color";
 import { baseName, type FileIn, findBeside, imageEnding, imageType } from "./read-options";
-
-const toLinear = (x: number): number => (x <= 0.04045 ? x / 12.92 : ((x + 0.055) / 1.055) ** 2.4);
 
 interface Found {
   color?: [number, number, number];
@@ -21,7 +20,7 @@ function parseMtl(text: string): Map<string, Found> {
     } else if (word === "Kd" && now) {
       const rgb = rest.slice(0, 3).map(Number);
       if (rgb.length === 3 && rgb.every((x) => Number.isFinite(x) && x >= 0))
-        now.color = rgb.map((x) => toLinear(Math.min(1, x))) as [number, number, number];
+        now.color = rgb.map((x) => linearOf(Math.min(1, x))) as [number, number, number];
     } else if (word === "map_Kd" && now) now.map = mapName(line.trim().slice(6).trim());
   }
   return out;
@@ -89,11 +88,10 @@ export function imageNames(asset: Asset): Map<string, string> {
 
 /** The MTL text of the materials. @param images names of image files by key */
 export function mtlText(asset: Asset, images: ReadonlyMap<string, string>): string {
-  const toSrgb = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
   return asset.materials
     .map((m) => {
       const map = m.texture && images.get(m.texture.image);
-      const color = m.color.map((x) => toSrgb(x).toFixed(4)).join(" ");
+      const color = m.color.map((x) => srgbOf(x).toFixed(4)).join(" ");
       return `newmtl ${m.name}\nKd ${color}\n${map ? `map_Kd ${map}\n` : ""}`;
     })
     .join("\n");

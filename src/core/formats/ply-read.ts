@@ -87,7 +87,7 @@ interface Source {
   at(): number;
   /** Columns of an element without lists, at once; only a binary file has places to find them at. */
   fixed?(element: Element, columns: readonly number[]): Float64Array[];
-  /** A whole list at once, put behind what is there; answers how many. */
+  /** A whole list at once, put behind what is there; returns how many. */
   list(property: Property, into: GrowableArray): number;
 }
 

@@ -1,6 +1,7 @@
 import { type Asset, drawnParts } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { structureOf } from "../layout/layout";
+import { faceCount } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 
 /**
@@ -14,7 +15,7 @@ export function writePly(asset: Asset, set = asset.sets[0]!.id): Uint8Array {
   const parts = drawnParts(asset);
   for (const { mesh } of parts) {
     vertices += mesh.positions.length / 3;
-    faces += mesh.faceStart.length - 1;
+    faces += faceCount(mesh);
     corners += mesh.cornerVertex.length;
   }
   const header = new TextEncoder().encode(

@@ -79,8 +79,8 @@ export async function readAssets(
   return out;
 }
 
-/** Reads files brought for an operation: a mesh, or a layout written alone. */
-export async function readBrought(
+/** Reads the files given to an operation: a mesh, or a layout written alone. */
+export async function readImported(
   files: readonly FileIn[],
   options: Pick<ReadOptions, "progress" | "wasm"> = {},
 ): Promise<Asset[]> {

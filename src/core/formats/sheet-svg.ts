@@ -4,7 +4,7 @@ import { isBarrier, type Layout, structureOf } from "../layout/layout";
 import { tint, toHex } from "../layout/tints";
 import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
-import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, topologyOf } from "../mesh/topology";
 import { cleanName } from "./sanitize";
 
 export interface SheetOptions {
@@ -99,7 +99,7 @@ function drawPart(
     const barrier = isBarrier(t, set, e);
     if (!barrier && !options.wires) continue;
     for (let k = 0; k < (barrier ? edgeFaceCount(t, e) : 1); k++) {
-      const c = t.edgeCorners[t.edgeCornerStart[e]! + k]!;
+      const c = edgeCorner(t, e, k);
       if (getBit(set.mapped, t.cornerFace[c]!)) (barrier ? outline : wires).push(`M${at(c)}L${at(t.cornerNext[c]!)}`);
     }
   }

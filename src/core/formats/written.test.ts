@@ -8,6 +8,7 @@ import { edit, laidOut } from "../../testing/assets";
 import { squares } from "../../testing/squares";
 import { measure } from "../check/measure";
 import { type Asset, drawnParts, mapParts, shapesOf } from "../layout/asset";
+import { faceCount } from "../mesh/poly-mesh";
 import { readLayoutFile, writeLayoutFile } from "./layout-file";
 import { readObj } from "./obj-read";
 import { writeObj } from "./obj-write";
@@ -109,7 +110,7 @@ describe.each([
   const figures = (a: Asset) => {
     const m = measure({ ...a, unit: "cm" });
     return {
-      faces: drawnParts(a).reduce((n, p) => n + p.mesh.faceStart.length - 1, 0),
+      faces: drawnParts(a).reduce((n, p) => n + faceCount(p.mesh), 0),
       stretch: m.symmetricDirichlet!,
       flipped: m.flippedTriangles,
     };

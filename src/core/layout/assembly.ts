@@ -199,17 +199,17 @@ export function unitePieces(pieces: readonly Remembered[]): Remembered | null {
 }
 
 /** Adds the seams the whole had where its pieces were parted: a cut that separates nothing shows in no point. */
-function withSeamsBetween(whole: Shape, laid: Layout, owner: Int32Array, set: UvSetId): Layout {
+function withSeamsBetween(whole: Shape, unfolded: Layout, owner: Int32Array, set: UvSetId): Layout {
   const before = whole.layouts.get(set);
-  if (!before) return laid;
+  if (!before) return unfolded;
   const t = topologyOf(whole.mesh);
-  const cut = laid.cut.slice();
+  const cut = unfolded.cut.slice();
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2 || !getBit(before.cut, e)) continue;
     const [a, , b] = edgeEnds(whole.mesh, t, e);
     if (owner[t.cornerFace[a]!] !== owner[t.cornerFace[b]!]) setBit(cut, e);
   }
-  return withBits(whole.mesh, laid, cut);
+  return withBits(whole.mesh, unfolded, cut);
 }
 
 /** The asset with some parts in the place of others. */

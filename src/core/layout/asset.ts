@@ -17,7 +17,7 @@ export interface Material {
   readonly name: string;
   /** Base colour, linear RGB in 0..1, to draw with and to hand on where the source has no own record of it. */
   readonly color: readonly [number, number, number];
-  /** The image laid on with the base colour: its key among the asset's images, and the UV set it is laid by. */
+  /** The base colour image: its key among the asset's images, and the UV set it is mapped by. */
   readonly texture?: { readonly image: string; readonly set: UvSetId };
 }
 
@@ -113,7 +113,7 @@ export interface Asset {
   readonly up: "y" | "z";
   readonly sets: readonly UvSet[];
   readonly tiles: Tiles;
-  /** What its layouts are held against, and what of their findings is accepted. */
+  /** The limits its layouts are checked against, and the findings that are accepted. */
   readonly rules: Rules;
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */

@@ -30,15 +30,15 @@ export function carryLayouts(to: PolyMesh, sources: readonly CarryFrom[]): Layou
       cornerUv[2 * c + 1] = layout.uv[2 * cornerWedge[from]! + 1]!;
     }
   }
-  const laid = layoutFromCorners(to, cornerUv);
-  const cut = laid.cut.slice();
+  const carried = layoutFromCorners(to, cornerUv);
+  const cut = carried.cut.slice();
   const t = topologyOf(to);
   for (const source of sources) {
     const from = topologyOf(source.mesh);
     for (let e = 0 as Edge; e < t.edgeCount; e++)
       if (edgeFaceCount(t, e) === 2 && !getBit(cut, e) && wasCut(t, e, from, source)) setBit(cut, e);
   }
-  return withPins(to, withBits(to, laid, cut), sources);
+  return withPins(to, withBits(to, carried, cut), sources);
 }
 
 function wasCut(t: Topology, e: number, from: Topology, { layout, corner }: CarryFrom): boolean {
@@ -54,8 +54,8 @@ function wasCut(t: Topology, e: number, from: Topology, { layout, corner }: Carr
   return false;
 }
 
-function withPins(to: PolyMesh, laid: Layout, sources: readonly CarryFrom[]): Layout {
-  const s = structureOf(to, laid);
+function withPins(to: PolyMesh, carried: Layout, sources: readonly CarryFrom[]): Layout {
+  const s = structureOf(to, carried);
   const pinned = makeBits(s.wedgeCount);
   for (const { mesh, layout, corner } of sources) {
     if (!layout.pinned.some(Boolean)) continue;
@@ -63,7 +63,7 @@ function withPins(to: PolyMesh, laid: Layout, sources: readonly CarryFrom[]): La
     for (let c = 0; c < corner.length; c++)
       if (corner[c]! >= 0 && getBit(layout.pinned, cornerWedge[corner[c]!]!)) setBit(pinned, s.cornerWedge[c]!);
   }
-  return { ...laid, pinned };
+  return { ...carried, pinned };
 }
 
 export const carryLayout = (from: PolyMesh, layout: Layout, to: PolyMesh, corner: Int32Array): Layout =>

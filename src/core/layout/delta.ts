@@ -17,7 +17,7 @@ export interface AssetHead
   readonly order: readonly PartId[];
 }
 
-/** A shape that is new or has another mesh. Its layouts are told apart. */
+/** A shape that is new or has another mesh. Its layouts are listed separately. */
 export interface ShapeChange {
   readonly id: ShapeId;
   readonly body: ShapeBody;
@@ -105,7 +105,7 @@ export function deltaBetween(before: Asset, after: Asset): AssetDelta {
   };
 }
 
-/** The asset changed as told. @throws when the delta names parts or shapes that are not there */
+/** Applies a change to an asset. @throws when the delta names parts or shapes that are not there */
 export function withDelta(asset: Asset, delta: AssetDelta): Asset {
   const { order, ...head } = delta.head ?? headOf(asset);
   const parts = new Map(asset.parts.map((p) => [p.id, p]));

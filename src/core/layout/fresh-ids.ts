@@ -1,6 +1,6 @@
 import { type Asset, fileKey } from "./asset";
 
-/** Answers an id that no part, shape or UV set bears; the letter says which of them it is for. */
+/** Returns ids that no part, shape or UV set has; the letter says which kind they are for. */
 export type FreshId = (kind: "p" | "m" | "s") => string;
 
 /**
@@ -8,7 +8,7 @@ export type FreshId = (kind: "p" | "m" | "s") => string;
  * here or on the same file elsewhere, makes the same ones; and something else that was asked makes others, so that what
  * comes back by undo never meets a stranger of its name.
  *
- * @param asked answers what tells this edit from others, as JSON can hold it; called when the first id is made
+ * @param asked returns what tells this edit from others, as JSON can hold it; called when the first id is made
  */
 export function freshIds(asset: Asset, asked: () => unknown): FreshId {
   let seed: string | undefined;

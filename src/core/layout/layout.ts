@@ -19,7 +19,7 @@ interface Under {
 const under = new WeakMap<PolyMesh, WeakMap<Bits, Under>>();
 const structures = new Derived<Under, Structure>("structure");
 
-/** Wedges and shells of a layout; derived once per mesh and bits, so moving points derives nothing anew. */
+/** Wedges and shells of a layout; derived once per mesh and bits, so moving points derives nothing again. */
 export function structureOf(mesh: PolyMesh, set: Pick<Layout, "cut" | "mapped">): Structure {
   const of = under.get(mesh)?.get(set.cut);
   const kept = of?.mapped === set.mapped ? structures.get(of) : undefined;

@@ -35,8 +35,8 @@ export function newAsset(head: Head, list: readonly NewPart[]): Asset {
     const shape = same === undefined ? rest.id : shapeOfPart.get(same)!;
     shapeOfPart.set(rest.id, shape);
     if (mesh) {
-      const laid = sets.flatMap((s, i) => (layouts[i] ? [[s.id, layouts[i]] as const] : []));
-      shapes.set(shape, { id: shape, mesh, layouts: new Map(laid) });
+      const withLayout = sets.flatMap((s, i) => (layouts[i] ? [[s.id, layouts[i]] as const] : []));
+      shapes.set(shape, { id: shape, mesh, layouts: new Map(withLayout) });
     }
     const { path = [], transform = IDENTITY, sourceIndex, id, name } = rest;
     return { id, shape, name, path, transform, ...(sourceIndex !== undefined ? { sourceIndex } : {}) };

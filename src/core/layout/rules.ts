@@ -24,9 +24,9 @@ export const MOST_ACCEPTED = 20_000;
 
 const Ref = z.strictObject({ shape: z.string().min(1).max(200), face: z.number().int().min(0) });
 
-/** What a layout is held against. */
+/** Limits that a layout is checked against. */
 export const Rules = z.strictObject({
-  /** Texels per tile side that gaps are reckoned in; those of the asset's tiles when not given. */
+  /** Texels per tile side in which gaps are measured; by default those of the asset's tiles. */
   resolution: z.number().int().min(16).max(65_536).optional(),
   /** Least distance between shells, texels. */
   padding: z.number().min(0).max(256).default(2),
@@ -50,6 +50,6 @@ export type Rules = Readonly<z.infer<typeof Rules>>;
 export type Accepted = Rules["accepted"][number];
 export const RULES: Rules = Rules.parse({});
 
-/** The same for a pair told in either order. */
+/** The same for a pair, in either order. */
 export const acceptedKey = (kind: AcceptableKind, set: UvSetId, shells: readonly ShellRef[]): string =>
   [kind, set, ...shells.map((s) => `${s.shape}/${s.face}`).sort()].join(" ");

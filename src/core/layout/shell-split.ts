@@ -122,7 +122,7 @@ class Regions {
   }
 }
 
-/** Shells numbered anew by their least faces. */
+/** Renumbers shells by their first faces. */
 function numbered(old: Structure, parted: ReadonlyMap<number, readonly number[][]>): Shells {
   // Parts that come off get numbers beyond the old ones first; then all are numbered by their first faces.
   const mark = old.faceShell.slice();

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { lathe } from "../../../demo/kit";
 import type { Edge } from "../mesh/indices";
-import { meshFromPolygons } from "../mesh/poly-mesh";
+import { faceCount, meshFromPolygons } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { edgeLoop } from "../mesh/walks";
 import { iota } from "../numeric/iota";
@@ -26,7 +26,7 @@ describe("a structure after cuts", () => {
       fc.property(some, some, fc.array(fc.integer({ min: 0, max: 55 }), { maxLength: 6 }), (before, more, unmapped) => {
         // A mesh of its own each time: nothing derived is at hand.
         const mesh = vase();
-        const faces = mesh.faceStart.length - 1;
+        const faces = faceCount(mesh);
         const mapped = fullBits(faces);
         for (const f of unmapped) if (f < faces) mapped[f >> 3]! &= ~(1 << (f & 7));
         const cut = makeBits(edges);
@@ -56,7 +56,7 @@ describe("a structure after cuts", () => {
           for (const e of list) for (const x of edgeLoop(mesh, e as Edge)) setBit(cut, x);
           return cut;
         };
-        const mapped = fullBits(mesh.faceStart.length - 1);
+        const mapped = fullBits(faceCount(mesh));
         const cut = bits(before, makeBits(edges));
         const next = bits(more, cut.slice());
         const updated = structureAfterCuts(mesh, structureOf(mesh, { cut, mapped }), { cut, mapped }, next)!;
@@ -68,7 +68,7 @@ describe("a structure after cuts", () => {
 
   it("is not answered when cuts were taken away", () => {
     const mesh = vase();
-    const bits = { cut: fullBits(topologyOf(mesh).edgeCount), mapped: fullBits(mesh.faceStart.length - 1) };
+    const bits = { cut: fullBits(topologyOf(mesh).edgeCount), mapped: fullBits(faceCount(mesh)) };
     expect(structureAfterCuts(mesh, structureOf(mesh, bits), bits, makeBits(topologyOf(mesh).edgeCount))).toBeNull();
   });
 

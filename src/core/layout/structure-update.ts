@@ -26,7 +26,7 @@ const TOO_MANY = 0.02;
 
 /**
  * The structure after cutting. A cut changes no more than the wedges at its ends, and parts a shell only where it closes
- * a line round some of its faces, which is found by walking from both its sides at once. The rest is numbered anew in
+ * a line round some of its faces, which is found by walking from both its sides at once. The rest is renumbered in
  * one pass, since wedges and shells are numbered by their first corners and faces.
  *
  * @param old structure of the mesh under `layout`

@@ -9,7 +9,7 @@ import {
   type Wedge,
 } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
-import { edgeFaceCount, type Topology } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology } from "../mesh/topology";
 import { type Bits, getBit } from "./bits";
 import type { ShapeId } from "./ids";
 
@@ -44,8 +44,8 @@ export interface Structure {
 /** Whether layout ends at edge e: faces on its two sides are not joined there. */
 export function isBarrier(t: Topology, set: Pick<Layout, "cut" | "mapped">, e: Edge): boolean {
   if (edgeFaceCount(t, e) !== 2 || getBit(set.cut, e)) return true;
-  const a = t.edgeCorners[t.edgeCornerStart[e]!]!;
-  const b = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
+  const a = edgeCorner(t, e);
+  const b = edgeCorner(t, e, 1);
   return getBit(set.mapped, t.cornerFace[a]!) !== getBit(set.mapped, t.cornerFace[b]!);
 }
 
@@ -54,8 +54,8 @@ export function isBarrier(t: Topology, set: Pick<Layout, "cut" | "mapped">, e: E
  * vertex of the edge's first corner, whatever the winding of the second face.
  */
 export function edgeEnds(mesh: PolyMesh, t: Topology, e: Edge): [Corner, Corner, Corner, Corner] {
-  const a0 = t.edgeCorners[t.edgeCornerStart[e]!]!;
-  const other = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
+  const a0 = edgeCorner(t, e);
+  const other = edgeCorner(t, e, 1);
   const a1 = t.cornerNext[a0]!;
   const same = mesh.cornerVertex[other] === mesh.cornerVertex[a0];
   return same ? [a0, a1, other, t.cornerNext[other]!] : [a0, a1, t.cornerNext[other]!, other];

@@ -1,3 +1,5 @@
+import { srgbOf } from "../numeric/srgb";
+
 /** Quiet cloth tints, one lightness and chroma, hues spread by the golden angle; sRGB 0..1. */
 export function tint(index: number): [number, number, number] {
   const hue = (index * 137.508 + 60) % 360;
@@ -27,10 +29,9 @@ function oklchToSrgb(l: number, c: number, h: number): [number, number, number] 
   const x = (l + 0.3963377774 * a + 0.2158037573 * b) ** 3;
   const y = (l - 0.1055613458 * a - 0.0638541728 * b) ** 3;
   const z = (l - 0.0894841775 * a - 1.291485548 * b) ** 3;
-  const gamma = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
   return [
-    gamma(4.0767416621 * x - 3.3077115913 * y + 0.2309699292 * z),
-    gamma(-1.2684380046 * x + 2.6097574011 * y - 0.3413193965 * z),
-    gamma(-0.0041960863 * x - 0.7034186147 * y + 1.707614701 * z),
+    srgbOf(4.0767416621 * x - 3.3077115913 * y + 0.2309699292 * z),
+    srgbOf(-1.2684380046 * x + 2.6097574011 * y - 0.3413193965 * z),
+    srgbOf(-0.0041960863 * x - 0.7034186147 * y + 1.707614701 * z),
   ];
 }

@@ -1,6 +1,6 @@
 // What follows from a mesh, a layout or the like and is asked for again and again: worked out when it is first asked
 // for, kept for as long as that from which it follows lives, and dropped when all that is kept is more than a budget,
-// the longest unused first. What was dropped is worked out anew, and is the same again.
+// the longest unused first. What was dropped is computed again, with the same result.
 
 interface Entry {
   readonly name: string;
@@ -73,7 +73,7 @@ function makeRoom(): void {
   }
 }
 
-/** Changes the budget of this thread; answers what it was. */
+/** Changes the budget of this thread; returns what it was. */
 export function setDerivedBudget(bytes: number): number {
   const before = most;
   most = bytes;

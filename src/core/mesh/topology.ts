@@ -117,8 +117,8 @@ function firstCornerOfEdge(mesh: PolyMesh, cornerNext: Uint32Array): Uint32Array
 /** How many faces use edge e: 1 border, 2 inner, more: not manifold. */
 export const edgeFaceCount = (t: Topology, e: Edge): number => t.edgeCornerStart[e + 1]! - t.edgeCornerStart[e]!;
 
-/** First corner on edge e. */
-export const edgeCorner = (t: Topology, e: Edge): Corner => t.edgeCorners[t.edgeCornerStart[e]!]!;
+/** Corner `k` of those on edge e, by default the first. */
+export const edgeCorner = (t: Topology, e: Edge, k = 0): Corner => t.edgeCorners[t.edgeCornerStart[e]! + k]!;
 
 /** The corner across the edge of corner c, or -1 where the edge has not exactly two faces. */
 export function mateCorner(t: Topology, c: Corner): Corner | -1 {

@@ -2,7 +2,7 @@ import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
 import { Derived } from "./derived";
 import { type Edge, type Face, type Indices, indices } from "./indices";
 import type { PolyMesh } from "./poly-mesh";
-import { edgeFaceCount, type Topology, topologyOf } from "./topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf } from "./topology";
 
 const graphs = new Derived<PolyMesh, Graph>("vertex graph");
 
@@ -77,8 +77,8 @@ export function edgeRing(mesh: PolyMesh, edge: Edge): Indices<Edge> {
 
 /** The corner on the other side of an edge with two faces. */
 function otherCorner(t: Topology, e: Edge, corner: number): number {
-  const first = t.edgeCorners[t.edgeCornerStart[e]!]!;
-  return first === corner ? t.edgeCorners[t.edgeCornerStart[e]! + 1]! : first;
+  const first = edgeCorner(t, e);
+  return first === corner ? edgeCorner(t, e, 1) : first;
 }
 
 const facesOf = (t: Topology, e: Edge): Face[] =>

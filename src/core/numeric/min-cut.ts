@@ -7,7 +7,7 @@ import type { Graph } from "./heap";
  * @param side 1 for sources, 2 for sinks, 0 for the rest, per node
  * @returns 1 per node on the sources' side: of all least cuts the one nearest to them
  * Source: Boykov, Kolmogorov, An experimental comparison of min-cut/max-flow algorithms for energy minimization in
- * vision (2004): two trees grow from either side, and are mended, not grown anew, after flow was pushed.
+ * vision (2004): two trees grow from either side, and are repaired, not grown again, after flow was pushed.
  */
 export function minCut(graph: Graph, capacity: Float64Array, side: Uint8Array): Uint8Array {
   const trees = new Trees(graph, capacity, side);

@@ -85,7 +85,7 @@ export class SegmentGrid {
     });
   }
 
-  /** Calls `act` with the segments of every cell that holds two or more; stops when it answers true. */
+  /** Calls `act` with the segments of every cell that holds two or more; stops when it returns true. */
   someCell(act: (items: Uint32Array) => boolean): boolean {
     for (let c = 0; c + 1 < this.start.length; c++) {
       if (this.start[c + 1]! - this.start[c]! < 2) continue;

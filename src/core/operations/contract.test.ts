@@ -10,6 +10,7 @@ import { checkAsset } from "../formats/asset-json";
 import { type Asset, fileKey, placedShape, shapesOf } from "../layout/asset";
 import { deltaBetween, withDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
+import { faceCount } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { AnyOperation, Scope, SelectionKind } from "./operation";
 import { OPERATIONS } from "./registry";
@@ -71,8 +72,8 @@ async function picks(asset: Asset, op: AnyOperation, scope: Scope): Promise<void
     const most = {
       vertices: mesh.positions.length / 3,
       edges: topologyOf(mesh).edgeCount,
-      faces: mesh.faceStart.length - 1,
-      shells: mesh.faceStart.length - 1,
+      faces: faceCount(mesh),
+      shells: faceCount(mesh),
     }[selection.kind];
     expect(
       items.every((i) => i < most),

@@ -4,7 +4,7 @@ import { countBits, getBit, setBit } from "../layout/bits";
 import { withBits } from "../layout/layout";
 import { UserError } from "../layout/user-error";
 import type { Edge } from "../mesh/indices";
-import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { creasedEdges, withoutLooseEnds } from "../seams/creased";
 import type { EditOperation } from "./operation";
@@ -49,7 +49,7 @@ export const creased: EditOperation<z.infer<typeof options>> = {
       if (materials) {
         for (let e = 0 as Edge; e < t.edgeCount; e++) {
           if (edgeFaceCount(t, e) !== 2) continue;
-          const [a, b] = [0, 1].map((k) => mesh.faceMaterial[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]! + k]!]!]);
+          const [a, b] = [0, 1].map((k) => mesh.faceMaterial[t.cornerFace[edgeCorner(t, e, k)]!]);
           if (a !== b) setBit(bits, e);
         }
       }

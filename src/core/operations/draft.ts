@@ -67,9 +67,11 @@ export const draft: EditOperation<z.infer<typeof options>> = {
       const seams = keepSeams ? { seams: layoutOf(shape, scope.set).cut } : {};
       return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, ...seams };
     });
-    const laid = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
+    const layouts = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
     const up = upAxisOf(asset);
-    const work = shapes.map((shape, i) => allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, laid[i]!, up)));
+    const work = shapes.map((shape, i) =>
+      allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, layouts[i]!, up)),
+    );
     const drafted = withLayouts(
       asset,
       work.map(({ shape, layout }): LayoutChange => ({ shape: shape.id, set: scope.set, layout })),

@@ -23,9 +23,9 @@ export const exportObj: ExportOperation<Record<string, never>> = {
     const files = [{ name: `${asset.name}.obj`, type: "model/obj", bytes: obj }];
     const ownMtl = !inPlace;
     if (ownMtl && asset.materials.length) files.push({ name: mtlName, type: "model/mtl", bytes: mtl }, ...images);
-    const anew = asset.source.format === "obj" && !inPlace;
-    const warnings = anew
-      ? ["The parts no longer fit the numbering of the file they came from, so the OBJ is written anew."]
+    const rewritten = asset.source.format === "obj" && !inPlace;
+    const warnings = rewritten
+      ? ["The parts no longer fit the numbering of the file they came from, so the OBJ is written from scratch."]
       : [];
     if (inPlace) warnings.push(...namesNotWritten(asset, readObj(sourceBytes(asset)!, { name: asset.source.name })));
     if (ownMtl) warnings.push(...imagesElsewhere(asset, scope.set));
@@ -34,11 +34,11 @@ export const exportObj: ExportOperation<Record<string, never>> = {
   },
 };
 
-/** OBJ holds one set of coordinates: images that are laid by another come out wrong. */
+/** OBJ holds one set of coordinates: images that are mapped by another come out wrong. */
 function imagesElsewhere({ materials, sets }: Asset, set: UvSetId): string[] {
   const others = new Set(materials.flatMap((m) => (m.texture && m.texture.set !== set ? [m.texture.set] : [])));
   const names = sets.filter((s) => others.has(s.id)).map((s) => s.name);
   return names.length
-    ? [`Images that are laid by ${names.join(" and ")} go with coordinates that are not theirs.`]
+    ? [`Images that are mapped by ${names.join(" and ")} will be drawn with the wrong coordinates.`]
     : [];
 }

@@ -120,7 +120,7 @@ describe("controls do what they say", () => {
     });
   });
 
-  it("a GLB written anew is in metres, with y up", async () => {
+  it("a GLB written from scratch is in metres, with y up", async () => {
     const own = { ...(await crates()), up: "z" as const };
     const back = await readGltf((await writeGlb(own)).bytes, { name: "crates.glb" });
     const size = (asset: Asset) => {

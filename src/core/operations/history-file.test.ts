@@ -40,9 +40,9 @@ const empty: Omit<HistoryFile, "steps"> = {
 class Recorder {
   readonly steps: HistoryFile["steps"] = [];
   constructor(public asset: Asset) {}
-  async edit(id: string, options: unknown = {}, scope: Partial<Scope> = {}, brought?: readonly Asset[]) {
+  async edit(id: string, options: unknown = {}, scope: Partial<Scope> = {}, imported?: readonly Asset[]) {
     const whole = { ...everything(this.asset), ...scope };
-    const context = brought ? { ...quiet, brought } : quiet;
+    const context = imported ? { ...quiet, imported } : quiet;
     const { asset, result } = await runEdit(this.asset, id, options, whole, context);
     this.steps.push({ operation: id, options, scope: queryOfScope(this.asset, whole), words: result.words });
     this.asset = asset;
@@ -84,8 +84,8 @@ describe("a history", () => {
   });
 
   it("makes other ids of another file that is brought in the same way", async () => {
-    const added = async (brought: Asset) => {
-      const { asset } = await runEdit(stall(), "add-file", {}, everything(stall()), { ...quiet, brought: [brought] });
+    const added = async (imported: Asset) => {
+      const { asset } = await runEdit(stall(), "add-file", {}, everything(stall()), { ...quiet, imported: [imported] });
       return asset.parts.at(-1)!.id;
     };
     const other = { ...stall(), source: { ...stall().source, name: "other.obj" } };

@@ -44,7 +44,7 @@ export function readHistory(text: string, name: string): HistoryFile {
   return parsed.data;
 }
 
-/** Which steps need a file to be brought, in turn. */
+/** The steps that need a file, in turn. */
 export const stepsWithFiles = (history: HistoryFile): readonly string[] =>
   history.steps.filter((s) => operationOf(s.operation)?.needs === "file").map((s) => s.words);
 
@@ -53,8 +53,8 @@ const operationOf = (id: string) => OPERATIONS.find((op) => op.id === id);
 /**
  * Does the steps of a history on an asset.
  *
- * @param files what is brought to the steps that need a file, in turn
- * @param told is told the words of every step that is done
+ * @param files assets for the steps that need a file, in turn
+ * @param onStep called with the words of every step that is done
  * @throws UserError naming the step that cannot be done
  */
 export async function replay(
@@ -62,20 +62,20 @@ export async function replay(
   history: HistoryFile,
   files: readonly (readonly Asset[])[],
   context: Context,
-  told: (words: string) => void,
+  onStep: (words: string) => void,
 ): Promise<Asset> {
   let now: Asset = { ...asset, unit: history.unit };
-  let brought = 0;
+  let imported = 0;
   for (const [i, { operation, options, scope, words }] of history.steps.entries()) {
     const stopped = (reason: string) => new UserError(`Step ${i + 1} (${words}) cannot be done: ${reason}`);
     const op = operationOf(operation);
     if (!op) throw stopped(`there is no operation ${operation}.`);
     if (!scope) throw stopped("it was made before steps kept what they acted on.");
-    const beside = op.needs === "file" ? { brought: files[brought++] ?? [] } : {};
+    const beside = op.needs === "file" ? { imported: files[imported++] ?? [] } : {};
     try {
       const edited = await runEdit(now, operation, options, resolveScope(now, scope), { ...context, ...beside });
       now = edited.asset;
-      told(edited.result.words);
+      onStep(edited.result.words);
     } catch (error) {
       if (error instanceof UserError) throw stopped(error.message);
       throw error;

@@ -6,7 +6,7 @@ import { bestFit } from "../layout/orient";
 import { hasPins, wedgesOfShell, withShellPoints } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import type { Edge, Shell } from "../mesh/indices";
-import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { shellMesh } from "../unfold/shell-mesh";
 import { unfoldShell } from "../unfold/unfold-shell";
@@ -23,7 +23,7 @@ export const join: EditOperation<Record<string, never>> = {
   id: "join",
   title: "Join",
   about:
-    "Takes the seam off the picked edges: the smaller shell is brought to its mates, or both are unfolded again in place.",
+    "Takes the seam off the picked edges: the smaller shell is moved to its neighbours, or both are unfolded again in place.",
   kind: "edit",
   stage: "seams",
   fits: ["edges"],
@@ -50,10 +50,10 @@ export function joinEdges(shape: PlacedShape, layout: Layout, seams: Uint32Array
   const bits = layout.cut.slice();
   for (const e of seams) clearBit(bits, e);
   const t = topologyOf(mesh);
-  const mapped = seams.filter((e) => getBit(layout.mapped, t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]!]!]!));
-  const brought = bringTogether(shape, layout, mapped);
-  const joined = withBits(mesh, brought, bits);
-  const torn = tornShells(shape, brought, joined, mapped);
+  const mapped = seams.filter((e) => getBit(layout.mapped, t.cornerFace[edgeCorner(t, e as Edge)]!));
+  const moved = bringTogether(shape, layout, mapped);
+  const joined = withBits(mesh, moved, bits);
+  const torn = tornShells(shape, moved, joined, mapped);
   return torn.size ? unfoldAgain(shape, joined, torn) : joined;
 }
 
@@ -134,15 +134,15 @@ function moveOnto(
 }
 
 /** Shells of the joined layout in which mates did not meet. */
-function tornShells(shape: PlacedShape, brought: Layout, joined: Layout, seams: Uint32Array): Set<Shell> {
+function tornShells(shape: PlacedShape, moved: Layout, joined: Layout, seams: Uint32Array): Set<Shell> {
   const t = topologyOf(shape.mesh);
   const s = structureOf(shape.mesh, joined);
   const torn = new Set<Shell>();
-  mates(shape, brought, seams).forEach(({ a, b }, i) => {
-    const at = (w: number) => [brought.uv[2 * w]!, brought.uv[2 * w + 1]!] as const;
+  mates(shape, moved, seams).forEach(({ a, b }, i) => {
+    const at = (w: number) => [moved.uv[2 * w]!, moved.uv[2 * w + 1]!] as const;
     const length = Math.hypot(at(a[0])[0] - at(a[1])[0], at(a[0])[1] - at(a[1])[1]);
     const apart = Math.max(...[0, 1].map((k) => Math.hypot(at(a[k]!)[0] - at(b[k]!)[0], at(a[k]!)[1] - at(b[k]!)[1])));
-    if (apart > MEETS * length) torn.add(s.faceShell[t.cornerFace[t.edgeCorners[t.edgeCornerStart[seams[i]!]!]!]!]!);
+    if (apart > MEETS * length) torn.add(s.faceShell[t.cornerFace[edgeCorner(t, seams[i]! as Edge)]!]!);
   });
   return torn;
 }

@@ -17,7 +17,7 @@ const options = z.object({
   resolution: resolutionOption.meta({
     ...resolutionOption.meta(),
     description:
-      "Texels per tile side that the density is reckoned in (those of the asset when not given); of no account at 0",
+      "Texels per tile side in which the density is measured (those of the asset when not given); not used when the density is 0",
   }),
 });
 

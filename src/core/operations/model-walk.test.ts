@@ -11,6 +11,7 @@ import { deltaBetween, withDelta } from "../layout/delta";
 import { emptyLayout, type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
 import type { Shell } from "../mesh/indices";
+import { faceCount } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { Scope, SelectionKind } from "./operation";
 import { runEdit } from "./run";
@@ -108,7 +109,7 @@ function scopeOf(asset: Asset, { kind, picks }: Step): Scope | null {
   const counts: Record<SelectionKind, number> = {
     vertices: shape.mesh.positions.length / 3,
     edges: topologyOf(shape.mesh).edgeCount,
-    faces: shape.mesh.faceStart.length - 1,
+    faces: faceCount(shape.mesh),
     shells: s.shellCount,
   };
   if (!counts[kind]) return null;

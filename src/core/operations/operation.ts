@@ -53,7 +53,7 @@ export interface EditResult {
   readonly pick?: Selection;
   /** Id of the UV set to work on afterwards. */
   readonly target?: string;
-  /** It was told to stop, and this is what was reached by then. */
+  /** It was stopped, and this is what it had reached. */
   readonly stopped?: true;
   /** Bytes of files that came in with it, by key. */
   readonly files?: Readonly<Record<string, Uint8Array>>;
@@ -110,7 +110,7 @@ interface Common<Options> {
   readonly picks?: true;
   /** Takes layouts away or replaces them as asked, pinned points and all. */
   readonly movesPins?: true;
-  /** A file must be brought for it. */
+  /** It needs a file. */
   readonly needs?: "file";
   /** Told to stop, it keeps what was reached, where that is worth keeping; others change nothing then. */
   readonly keeps?: true;

@@ -45,8 +45,8 @@ export async function runEdit(
   const op = operationById(id);
   if (op.kind !== "edit") throw new UserError(`${op.title} is not an edit.`);
   const options = parseOptions(op, rawOptions);
-  const brought = context.brought?.map(({ source }) => source.key ?? source.name);
-  const freshId = freshIds(asset, () => [id, options, queryOfScope(asset, scope), brought]);
+  const imported = context.imported?.map(({ source }) => source.key ?? source.name);
+  const freshId = freshIds(asset, () => [id, options, queryOfScope(asset, scope), imported]);
   const result = await op.run(asset, withoutLocked(asset, op, scope), options, { ...context, freshId });
   if (op.locked !== "may") {
     const delta = deltaBetween(asset, result.asset);

@@ -13,6 +13,7 @@ import {
 import { emptyLayout, type Layout, shellNamed, structureOf } from "../layout/layout";
 import { UserError } from "../layout/user-error";
 import { type Edge, type Indices, indices, type Shell } from "../mesh/indices";
+import { faceCount } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { elementCount } from "../select/grow";
@@ -100,7 +101,7 @@ export function edgesInScope(
 export function facesInScope(asset: Asset, scope: Scope): Array<{ shape: PlacedShape; faces: Uint32Array }> {
   return shapesInScope(asset, scope).map((shape) => {
     const picked = pickedOf(scope, shape);
-    if (!picked) return { shape, faces: iota(shape.mesh.faceStart.length - 1) };
+    if (!picked) return { shape, faces: iota(faceCount(shape.mesh)) };
     if (picked.kind === "faces") return { shape, faces: picked.items.slice().sort() };
     if (picked.kind !== "shells") return { shape, faces: facesTouched(shape, picked.kind, picked.items) };
     const s = structureOf(shape.mesh, layoutOf(shape, scope.set));
@@ -116,7 +117,7 @@ function facesTouched(shape: Shape, kind: "vertices" | "edges" | "faces", items:
   const of = kind === "edges" ? t.cornerEdge : shape.mesh.cornerVertex;
   const picked = new Uint8Array(elementCount(shape.mesh, kind));
   for (const i of items) picked[i] = 1;
-  const taken = new Uint8Array(shape.mesh.faceStart.length - 1);
+  const taken = new Uint8Array(faceCount(shape.mesh));
   for (let c = 0; c < of.length; c++) if (picked[of[c]!]) taken[t.cornerFace[c]!] = 1;
   return iota(taken.length).filter((f) => taken[f]);
 }

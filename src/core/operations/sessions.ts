@@ -6,7 +6,7 @@ import type { EditResult, Scope } from "./operation";
 import { withoutLocked } from "./run";
 
 /**
- * Work under the pointer: it answers previews as often as it is asked, and changes nothing until it is committed as one
+ * Work under the pointer: it computes previews as often as asked, and changes nothing until it is committed as one
  * step.
  */
 export interface Session {

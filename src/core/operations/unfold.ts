@@ -123,9 +123,9 @@ function flattened(asset: Asset, scope: Scope): Unlaid[] {
   });
 }
 
-function newLayouts(laid: readonly Laid[], set: UvSetId): LayoutChange[] {
+function newLayouts(unfolded: readonly Laid[], set: UvSetId): LayoutChange[] {
   const points = new Map<PlacedShape, { layout: Layout; list: ShellPoints[] }>();
-  for (const { shape, layout, shell, form, uv } of laid) {
+  for (const { shape, layout, shell, form, uv } of unfolded) {
     const own = points.get(shape) ?? { layout, list: [] };
     own.list.push({ shell, wedges: form.wedges, uv });
     points.set(shape, own);

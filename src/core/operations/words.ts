@@ -6,7 +6,7 @@ import type { Context, SelectionKind } from "./operation";
 export const seamWarnings = (edges: number): string[] =>
   edges
     ? [
-        `${count(edges, "seam edge")} cannot be told from joined edges in this format, as both sides lie on one another; Tavlin keeps the seam.`,
+        `${count(edges, "seam edge")} cannot be told apart from joined edges in this format, since their two sides coincide in UV. Tavlin keeps the seam.`,
       ]
     : [];
 

@@ -34,7 +34,7 @@ const FINE_ITEMS = 800;
  * Packs shells into one tile: each in turn goes to the lowest, then leftmost free place, small ones into the hollows
  * of large ones; all are scaled together, as large as they fit. Works on cells marked so that no gap can be missed.
  *
- * @param onStep told the share done; throws to stop
+ * @param onStep called with the share done; throws to stop
  * @throws UserError when the set cannot fit, Stopped
  */
 export function packItems(
@@ -46,7 +46,7 @@ export function packItems(
 }
 
 /**
- * The same; told to stop (onStep throws Stopped) it answers the largest places found by then.
+ * The same; when stopped (onStep throws Stopped) it returns the largest places found so far.
  *
  * @throws Stopped when none was found yet
  */
@@ -77,12 +77,12 @@ function search(
   found: Found,
 ): Placement[] {
   if (!items.length) return [];
-  let told = 0;
+  let done = 0;
   const step = (share: number) => {
-    told = share;
+    done = share;
     onStep(share);
   };
-  const look = () => onStep(told);
+  const look = () => onStep(done);
   // A bound that needs no trial: discs of half the padding about a point of each shell do not overlap, and lie within
   // the tile grown by half the padding. Their area is pi / 4 of the padding squared, taken a little low.
   const pad = options.padding / options.resolution;
@@ -196,7 +196,7 @@ function refine(
 }
 
 /**
- * Places all items at one scale, or answers null as soon as one finds no room.
+ * Places all items at one scale, or returns null as soon as one finds no room.
  *
  * @param look called before each; throws to stop
  */

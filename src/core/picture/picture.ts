@@ -4,6 +4,7 @@ import { structureOf } from "../layout/layout";
 import { NONE } from "../mesh/poly-mesh";
 import { transformPoints } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
+import { srgbOf } from "../numeric/srgb";
 
 type Vec = [number, number, number];
 
@@ -11,7 +12,7 @@ type Vec = [number, number, number];
  * A small shaded picture of an asset, seen from the front, a little from the right and above; drawn in software so
  * that the server can do it. Four samples a pixel.
  *
- * @param swatch the UV set whose checker is laid over the faces; none when left out
+ * @param swatch the UV set whose checker is drawn on the faces; none when left out
  * @returns width * height * 4 bytes, sRGB with alpha
  */
 export function drawPicture(asset: Asset, width: number, height: number, swatch?: UvSetId): Uint8Array {
@@ -147,7 +148,6 @@ function fillTriangle(
 
 function downsample(depth: Float32Array, color: Float32Array, width: number, height: number): Uint8Array {
   const out = new Uint8Array(4 * width * height);
-  const toSrgb = (x: number) => (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const sum = [0, 0, 0];
@@ -163,7 +163,7 @@ function downsample(depth: Float32Array, color: Float32Array, width: number, hei
         for (let d = 0; d < 3; d++) sum[d]! += color[3 * at + d]!;
       }
       const to = 4 * (y * width + x);
-      for (let d = 0; d < 3; d++) out[to + d] = hits ? Math.round(255 * Math.min(1, toSrgb(sum[d]! / hits))) : 0;
+      for (let d = 0; d < 3; d++) out[to + d] = hits ? Math.round(255 * Math.min(1, srgbOf(sum[d]! / hits))) : 0;
       out[to + 3] = Math.round((255 * hits) / 4);
     }
   }

@@ -1,7 +1,7 @@
 import { type Asset, type Part, type PartId, type ShapeId, shapesOf } from "../layout/asset";
 import type { Corner, Edge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
-import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { determinant, isIdentity, type Mat4 } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
 import { weldExact } from "../mesh/weld-exact";
@@ -73,8 +73,8 @@ function edgeFaults(mesh: PolyMesh) {
       if (list) list.push(e);
       else byPlace.set(key, [e]);
     } else {
-      const first = t.edgeCorners[t.edgeCornerStart[e]!]!;
-      if (!alikeWound(mesh, t, first, t.edgeCorners[t.edgeCornerStart[e]! + 1]!)) winding.push(e);
+      const first = edgeCorner(t, e);
+      if (!alikeWound(mesh, t, first, edgeCorner(t, e, 1))) winding.push(e);
     }
   }
   const cracks = [...byPlace.values()].filter((l) => l.length > 1).flat();

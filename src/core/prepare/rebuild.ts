@@ -4,7 +4,7 @@ import { carryLayout } from "../layout/carry";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { pickNormals } from "../mesh/sub-mesh";
 
-/** The faces a mesh is to have, told by the corners of the one it had. */
+/** The faces a mesh will have, as corners of the one it had. */
 export interface FacePlan {
   /** The face it was; NONE for a new one. */
   readonly from: number;
@@ -20,7 +20,7 @@ export interface VertexPlan {
 }
 
 /**
- * A part with its mesh rebuilt, and its layouts in all sets brought over by corners. Vertices that lose their last face
+ * A part with its mesh rebuilt, and its layouts in all sets carried over by corners. Vertices that lose their last face
  * go; those that had none stay, unless strays are to go as well.
  *
  * @throws UserError when its shape is tied

@@ -1,12 +1,12 @@
 import type { PlacedShape } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import type { Corner } from "../mesh/indices";
-import { NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { type FacePlan, planFaces, rebuiltShape, sameVertices, withoutRepeats } from "./rebuild";
 
-// Repairs of a part's mesh. Each answers the part as it was when there is nothing to mend.
+// Repairs of a part's mesh. Each returns the same part when there is nothing to mend.
 
 function root(parent: Int32Array, v: number): number {
   while (parent[v] !== v) {
@@ -73,7 +73,7 @@ export function cutPolygons(shape: PlacedShape, list: Iterable<number>): PlacedS
 export function windAlike(shape: PlacedShape): PlacedShape {
   const { mesh } = shape;
   const t = topologyOf(mesh);
-  const count = mesh.faceStart.length - 1;
+  const count = faceCount(mesh);
   const turned = new Int8Array(count);
   const seen = new Uint8Array(count);
   let any = false;

@@ -1,7 +1,7 @@
 import { type Bits, getBit, makeBits, setBit } from "../layout/bits";
 import type { Edge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
-import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { edgeAngles } from "./edge-cost";
 
 /** Edges whose faces meet at `angle` (radians) or more. */
@@ -19,8 +19,8 @@ export function unwoundEdges(mesh: PolyMesh): number[] {
   const out: number[] = [];
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
-    const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
-    if (!windsAlike(mesh, t, c, t.edgeCorners[t.edgeCornerStart[e]! + 1]!)) out.push(e);
+    const c = edgeCorner(t, e);
+    if (!windsAlike(mesh, t, c, edgeCorner(t, e, 1))) out.push(e);
   }
   return out;
 }

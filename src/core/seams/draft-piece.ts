@@ -34,20 +34,20 @@ export interface PieceAnswer {
   readonly cornerUv?: Float64Array;
 }
 
-type Told = () => void;
+type OnPass = () => void;
 
-/** @param told called between the passes of unfolding; throws to stop */
-export function draftPiece(source: Source, ask: PieceAsk, told: Told): PieceAnswer {
+/** @param onPass called between the passes of unfolding; throws to stop */
+export function draftPiece(source: Source, ask: PieceAsk, onPass: OnPass): PieceAnswer {
   const piece = extractPiece(source, ask.faces, ask.cut);
-  if (ask.what === "judge") return judge(source, piece, ask.limit, told);
-  if (ask.what === "lessen") return lessen(source, piece, ask.cornerUv, told);
+  if (ask.what === "judge") return judge(source, piece, ask.limit, onPass);
+  if (ask.what === "lessen") return lessen(source, piece, ask.cornerUv, onPass);
   const shell = pieceShell(source, piece);
-  const uv = formOf(shell).isDisk ? unfold(shell, ask.limit, told) : null;
-  return uv ? laid(piece, uv) : {};
+  const uv = formOf(shell).isDisk ? unfold(shell, ask.limit, onPass) : null;
+  return uv ? layoutFrom(piece, uv) : {};
 }
 
 /** Coordinates by corner out of those by point. */
-function laid(piece: Piece, uv: Float64Array): PieceAnswer {
+function layoutFrom(piece: Piece, uv: Float64Array): PieceAnswer {
   const cornerUv = new Float64Array(2 * piece.corner.length);
   for (let c = 0; c < piece.corner.length; c++) {
     const v = piece.mesh.cornerVertex[c]!;
@@ -57,12 +57,12 @@ function laid(piece: Piece, uv: Float64Array): PieceAnswer {
   return { cornerUv };
 }
 
-/** Lays a piece flat, or answers the edges to cut it along. */
-function judge(source: Source, piece: Piece, limit: number, told: Told): PieceAnswer {
+/** Lays a piece flat, or returns the edges to cut it along. */
+function judge(source: Source, piece: Piece, limit: number, onPass: OnPass): PieceAnswer {
   const shell = pieceShell(source, piece);
   const form = formOf(shell);
   const round = roundness(source, piece);
-  told();
+  onPass();
   if (!form.isDisk) {
     const blob = form.faults === 0 && form.genus === 0 && form.loops.length < 2;
     const cuts =
@@ -76,11 +76,11 @@ function judge(source: Source, piece: Piece, limit: number, told: Told): PieceAn
     if (slit.length) return { cuts: slit };
   }
   if (round.curvature <= TOO_ROUND || piece.face.length < 12) {
-    const uv = unfold(shell, limit, told);
-    if (uv) return laid(piece, uv);
+    const uv = unfold(shell, limit, onPass);
+    if (uv) return layoutFrom(piece, uv);
   }
   const halves = bisect(source, piece);
-  return halves.length ? { cuts: halves } : laid(piece, roundTable(shell));
+  return halves.length ? { cuts: halves } : layoutFrom(piece, roundTable(shell));
 }
 
 /** Curvature inside a piece, and whether it reaches far for its width, as a finger or a sausage does. */
@@ -104,21 +104,21 @@ function roundness(source: Source, piece: Piece): { curvature: number; long: boo
   return { curvature, long: far(border).distance > 0.5 * girth };
 }
 
-/** The shell laid flat within the limit, or nothing. */
-function unfold(shell: ShellMesh, limit: number, told: Told): Float64Array | null {
-  const result = unfoldShell(shell, { passes: PASSES, enough: ENOUGH, until: limit, onPass: told });
+/** The shell unfolded within the limit, or nothing. */
+function unfold(shell: ShellMesh, limit: number, onPass: OnPass): Float64Array | null {
+  const result = unfoldShell(shell, { passes: PASSES, enough: ENOUGH, until: limit, onPass });
   if (!result.ok || result.energy > limit) return null;
   return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
 }
 
 /** Lessens the stretch of a piece that lies flat already. */
-function lessen(source: Source, piece: Piece, cornerUv: Float64Array, told: Told): PieceAnswer {
+function lessen(source: Source, piece: Piece, cornerUv: Float64Array, onPass: OnPass): PieceAnswer {
   const shell = pieceShell(source, piece);
   const uv = new Float64Array(2 * shell.wedges.length);
   for (let c = 0; c < piece.corner.length; c++)
     for (let d = 0; d < 2; d++) uv[2 * piece.mesh.cornerVertex[c]! + d] = cornerUv[2 * c + d]!;
-  const result = unfoldFurther(shell, uv, { passes: PASSES, enough: ENOUGH, onPass: told });
-  return result.ok && !crossesItself(outlineOf(shell, result.uv)) ? laid(piece, result.uv) : {};
+  const result = unfoldFurther(shell, uv, { passes: PASSES, enough: ENOUGH, onPass });
+  return result.ok && !crossesItself(outlineOf(shell, result.uv)) ? layoutFrom(piece, result.uv) : {};
 }
 
 /** UV ends of a shell's border edges, 4 per edge. */

@@ -2,7 +2,7 @@ import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layo
 import { type Layout, structureOf } from "../layout/layout";
 import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
-import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "./draft-piece";
@@ -145,7 +145,7 @@ class Drafting {
         const outcome = before.then(([a, b]) => (a || b ? null : this.tryJoin(seam, share)));
         [seam.a, seam.b].forEach((shell, side) => {
           const after = Promise.all([before, outcome]).then(([was, now]) => was[side]! || now?.cornerUv !== undefined);
-          // A failure is told by the outcome.
+          // The outcome reports a failure.
           taken.set(
             shell,
             after.catch(() => true),
@@ -184,8 +184,8 @@ class Drafting {
     const between = new Map<string, Seam>();
     for (let e = 0 as Edge; e < t.edgeCount; e++) {
       if (edgeFaceCount(t, e) !== 2 || !getBit(this.cut, e)) continue;
-      const a = this.shellOfFace[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]!]!]!]!;
-      const b = this.shellOfFace[t.cornerFace[t.edgeCorners[t.edgeCornerStart[e]! + 1]!]!]!;
+      const a = this.shellOfFace[t.cornerFace[edgeCorner(t, e)]!]!;
+      const b = this.shellOfFace[t.cornerFace[edgeCorner(t, e, 1)]!]!;
       if (a === b) continue;
       const key = a < b ? `${a},${b}` : `${b},${a}`;
       const seam = between.get(key) ?? { key, a: Math.min(a, b), b: Math.max(a, b), cost: 0, edges: [] };
@@ -199,7 +199,7 @@ class Drafting {
       .sort((x, y) => worth(y) - worth(x));
   }
 
-  /** Lessens the stretch of what has come out: until then every shell was only brought under the limit. */
+  /** Minimises stretch of the result: until then every shell was only kept under the limit. */
   async lessen(): Promise<void> {
     const { cut } = this;
     const { faceStart } = this.source.mesh;

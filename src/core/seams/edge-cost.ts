@@ -1,11 +1,11 @@
 import type { Edge } from "../mesh/indices";
-import type { PolyMesh } from "../mesh/poly-mesh";
-import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
+import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { length3 } from "../numeric/length";
 
 /** Unit normal of every face (3 each) by Newell's sum, world space; 0 where a face has no area. */
 export function faceNormals(mesh: PolyMesh, world: Float64Array): Float64Array {
-  const faces = mesh.faceStart.length - 1;
+  const faces = faceCount(mesh);
   const out = new Float64Array(3 * faces);
   for (let f = 0; f < faces; f++) {
     const start = mesh.faceStart[f]!;
@@ -36,8 +36,8 @@ export function edgeAngles(mesh: PolyMesh, world: Float64Array): Float64Array {
   const out = new Float64Array(t.edgeCount);
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
-    const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
-    const mate = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
+    const c = edgeCorner(t, e);
+    const mate = edgeCorner(t, e, 1);
     const a = 3 * t.cornerFace[c]!;
     const b = 3 * t.cornerFace[mate]!;
     const sign = windsAlike(mesh, t, c, mate) ? 1 : -1;

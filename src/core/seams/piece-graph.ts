@@ -1,5 +1,6 @@
 import type { Edge } from "../mesh/indices";
-import { edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { faceCount } from "../mesh/poly-mesh";
+import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { type Graph, graphOf } from "../numeric/heap";
 import { iota } from "../numeric/iota";
 import { length3 } from "../numeric/length";
@@ -47,10 +48,10 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
     b[e] = t.edgeVertices[2 * e + 1]!;
     const [i, j] = [3 * a[e]!, 3 * b[e]!];
     length[e] = length3(p[i]! - p[j]!, p[i + 1]! - p[j + 1]!, p[i + 2]! - p[j + 2]!);
-    const first = t.edgeCorners[t.edgeCornerStart[e]!]!;
+    const first = edgeCorner(t, e);
     left[e] = t.cornerFace[first]!;
     if (edgeFaceCount(t, e) === 2) {
-      const mate = t.edgeCorners[t.edgeCornerStart[e]! + 1]!;
+      const mate = edgeCorner(t, e, 1);
       right[e] = t.cornerFace[mate]!;
       cost[e] = source.cost[partEdge[e]!]!;
       if (!windsAlike(mesh, t, first, mate)) faults.push(e);
@@ -64,7 +65,7 @@ export function pieceGraph(source: Source, piece: Piece): PieceGraph {
   return {
     graph: graphOf(vertices, a, b),
     edges: t.edgeCount,
-    faces: mesh.faceStart.length - 1,
+    faces: faceCount(mesh),
     ends: t.edgeVertices,
     left,
     right,

@@ -1,7 +1,8 @@
 import { type Bits, getBit } from "../layout/bits";
 import { edgeEnds } from "../layout/layout";
+import type { Edge } from "../mesh/indices";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
-import { edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
 import type { ShellMesh } from "../unfold/shell-mesh";
@@ -64,7 +65,7 @@ export function extractPiece(source: Source, faces: Uint32Array, cut: Bits): Pie
   };
   for (let i = 0; i < count; i++) {
     const e = t.cornerEdge[corner[i]!]!;
-    if (edgeFaceCount(t, e) !== 2 || getBit(cut, e) || t.edgeCorners[t.edgeCornerStart[e]!] !== corner[i]) continue;
+    if (edgeFaceCount(t, e) !== 2 || getBit(cut, e) || edgeCorner(t, e) !== corner[i]) continue;
     const [a0, a1, b0, b1] = edgeEnds(mesh, t, e);
     if (scratch[b0] === -1) continue;
     unite(scratch[a0]!, scratch[b0]!);
@@ -116,8 +117,7 @@ export function pieceShell(source: Source, piece: Piece): ShellMesh {
 export function partEdges(source: Source, piece: Piece): Uint32Array {
   const t = topologyOf(piece.mesh);
   const out = new Uint32Array(t.edgeCount);
-  for (let e = 0; e < t.edgeCount; e++)
-    out[e] = source.topology.cornerEdge[piece.corner[t.edgeCorners[t.edgeCornerStart[e]!]!]!]!;
+  for (let e = 0; e < t.edgeCount; e++) out[e] = source.topology.cornerEdge[piece.corner[edgeCorner(t, e as Edge)]!]!;
   return out;
 }
 

@@ -1,13 +1,13 @@
 import { type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import type { SelectionKind } from "./selection-kind";
 
 /** How many elements of a kind a mesh has; shells go by the number of a face, their least. */
 export function elementCount(mesh: PolyMesh, kind: SelectionKind): number {
   if (kind === "vertices") return mesh.positions.length / 3;
-  return kind === "edges" ? topologyOf(mesh).edgeCount : mesh.faceStart.length - 1;
+  return kind === "edges" ? topologyOf(mesh).edgeCount : faceCount(mesh);
 }
 
 /**

@@ -1,6 +1,6 @@
 import { facesOfShell, type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { ElementSet } from "./element-set";
 import { elementCount } from "./grow";
@@ -40,7 +40,7 @@ export function elementsOfFace(mesh: PolyMesh, layout: Layout, face: number, kin
 /** Faces that elements touch: of shells all of theirs, of edges and vertices those they are part of. */
 export function facesOfElements(mesh: PolyMesh, layout: Layout, items: ElementSet, kind: SelectionKind): ElementSet {
   if (kind === "faces") return items;
-  const flags = new Uint8Array(mesh.faceStart.length - 1);
+  const flags = new Uint8Array(faceCount(mesh));
   const t = topologyOf(mesh);
   if (kind === "shells") {
     const s = structureOf(mesh, layout);
@@ -63,5 +63,5 @@ export function facesOfElements(mesh: PolyMesh, layout: Layout, items: ElementSe
 /** Everything of a kind that faces can stand for. */
 export function allElements(mesh: PolyMesh, layout: Layout, kind: SelectionKind): ElementSet {
   if (kind === "edges") return ElementSet.all(topologyOf(mesh).edgeCount);
-  return elementsOfFaces(mesh, layout, ElementSet.all(mesh.faceStart.length - 1), kind);
+  return elementsOfFaces(mesh, layout, ElementSet.all(faceCount(mesh)), kind);
 }

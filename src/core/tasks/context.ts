@@ -2,7 +2,7 @@ import type { Measures } from "../check/measure";
 import type { Asset, UvSetId } from "../layout/asset";
 import type { TaskRunner } from "./task-runner";
 
-/** How work tells of itself, and is told to stop. */
+/** How work reports progress, and learns that it should stop. */
 export interface Context {
   /** Tells the share that is done. Called often: it looks for the signal to stop as well. @throws Stopped */
   progress(share: number): void;
@@ -14,6 +14,6 @@ export interface Context {
   readonly wasm?: (name: string) => Promise<Uint8Array>;
   /** Figures of a set of the asset, from what is known already. */
   readonly figures?: (asset: Asset, set: UvSetId) => Measures;
-  /** Assets read from files that were brought for this operation. */
-  readonly brought?: readonly Asset[];
+  /** Assets read from the files given to this operation. */
+  readonly imported?: readonly Asset[];
 }

@@ -18,7 +18,7 @@ const FEW = 60;
 /**
  * Drafts shapes, as many side by side as there are workers: small ones whole, large ones by their pieces.
  *
- * @throws Stopped when the work is told to stop
+ * @throws Stopped when the work is stopped
  */
 export async function draftShapes(
   inputs: readonly DraftInput[],

@@ -5,5 +5,5 @@ import { tasks } from "./tasks";
 export const inlineRunner: TaskRunner = {
   width: 1,
   run: async (name, input, progress = () => {}) =>
-    (tasks[name] as (input: unknown, told: (share: number) => void) => never)(input, progress),
+    (tasks[name] as (input: unknown, report: (share: number) => void) => never)(input, progress),
 };

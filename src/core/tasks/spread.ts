@@ -7,7 +7,7 @@ import type { TaskInput, TaskName, TaskOutput } from "./task-runner";
  * Runs one task for each of many inputs, as many side by side as the context has workers, and tells the share done,
  * weighted by what each is worth.
  *
- * @throws Stopped when the work is told to stop
+ * @throws Stopped when the work is stopped
  */
 export async function spread<K extends TaskName>(...[name, inputs, weights, context, progress]: Spread<K>) {
   const { out, stopped } = await spreadReached(name, inputs, weights, context, progress);
@@ -23,7 +23,7 @@ type Spread<K extends TaskName> = [
   progress: (share: number) => void,
 ];
 
-/** The same, with what was done when it is told to stop: nothing stands where the others would. */
+/** The same, but when stopped it returns what was done, with gaps for the rest. */
 export async function spreadReached<K extends TaskName>(
   ...[name, inputs, weights, context, progress]: Spread<K>
 ): Promise<{ out: Array<TaskOutput<K> | undefined>; stopped: Stopped | null }> {

@@ -43,7 +43,7 @@ function seedShape(mesh: PolyMesh, layout: Layout, { topology, triangles, struct
   seedStructure(mesh, layout, structure);
 }
 
-type Told = (share: number) => void;
+type Report = (share: number) => void;
 
 /** Whether telling was answered by the signal to stop. */
 function isStopped(tell: () => void): boolean {
@@ -57,13 +57,13 @@ function isStopped(tell: () => void): boolean {
 }
 
 export const tasks = {
-  /** Lays one shell flat; told to stop while it lessens stretch, it answers what was reached. */
-  unfoldShell: ({ form, passes }: { form: ShellMesh; passes: number }, told: Told): Unfolded =>
-    unfoldShell(form, { passes, isOver: (pass) => isStopped(() => told(pass / (passes + 1))) }),
+  /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
+  unfoldShell: ({ form, passes }: { form: ShellMesh; passes: number }, report: Report): Unfolded =>
+    unfoldShell(form, { passes, isOver: (pass) => isStopped(() => report(pass / (passes + 1))) }),
 
   /** Makes the layout of one shape from nothing. */
-  draftShape: ({ mesh, world, cost, ...options }: DraftInput, told: Told): Promise<Layout> =>
-    draftLayout(sourceOf(mesh, world, cost), { ...options, onStep: told }),
+  draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout> =>
+    draftLayout(sourceOf(mesh, world, cost), { ...options, onStep: report }),
 
   /** Works on one piece of a shape that is drafted elsewhere. */
   draftPiece(
@@ -79,43 +79,43 @@ export const tasks = {
       readonly triangles: Triangles;
       readonly ask: PieceAsk;
     },
-    told: Told,
+    report: Report,
   ): PieceAnswer {
     seedTopology(mesh, topology);
     seedTriangles(mesh, triangles);
-    return draftPiece(sourceOf(mesh, world, cost), ask, () => told(0));
+    return draftPiece(sourceOf(mesh, world, cost), ask, () => report(0));
   },
 
   /** How openly faces are seen, summed over some directions. */
   visibleFrom: (
     { parts, up, directions }: { parts: readonly ViewedPart[]; up: 1 | 2; directions: readonly number[] },
-    told: Told,
-  ): Float32Array[] => visibleFrom(parts, up, directions, told),
+    report: Report,
+  ): Float32Array[] => visibleFrom(parts, up, directions, report),
 
   /** Figures of all shells of one shape; what is known of its mesh comes along, so that nothing is derived again. */
-  measureShape({ known, ...input }: MeasureInput & { known?: KnownOfShape }, told: Told): ShapeFigures {
-    told(0);
+  measureShape({ known, ...input }: MeasureInput & { known?: KnownOfShape }, report: Report): ShapeFigures {
+    report(0);
     if (known) seedShape(input.mesh, input.layout, known);
     if (known && input.before) seedShape(input.mesh, input.before.layout, known);
     return measureShape(input);
   },
 
   /** What lies between shells. */
-  measureBetween({ known, ...input }: BetweenInput & { known?: readonly KnownOfShape[] }, told: Told): Between {
-    told(0);
+  measureBetween({ known, ...input }: BetweenInput & { known?: readonly KnownOfShape[] }, report: Report): Between {
+    report(0);
     known?.forEach((k, n) => {
       seedShape(input.shapes[n]!.mesh, input.shapes[n]!.layout, k);
     });
     return measureBetween(input);
   },
 
-  identicalCounts: (asset: Asset, told: Told) => {
-    told(0);
+  identicalCounts: (asset: Asset, report: Report) => {
+    report(0);
     return identicalCounts(asset);
   },
 
-  findFaults: (asset: Asset, told: Told) => {
-    told(0);
+  findFaults: (asset: Asset, report: Report) => {
+    report(0);
     return findFaults(asset);
   },
 };

@@ -15,7 +15,7 @@ export interface CarriedOver {
   readonly kept: number;
   /** Faces joined as they were, whose shape is another. */
   readonly moved: Uint32Array;
-  /** Faces that are new, laid by the surface nearest to them. */
+  /** New faces, with coordinates from the surface nearest to them. */
   readonly fresh: Uint32Array;
   /** Faces of the old mesh that are gone. */
   readonly gone: number;

@@ -1,5 +1,5 @@
 import { type Asset, drawnParts } from "../layout/asset";
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { type Mat4, worldPositions } from "../mesh/transform";
 
@@ -31,7 +31,7 @@ export function meshPrint(mesh: PolyMesh): string {
   const kinds = new Map<number, number>();
   for (const n of valence) kinds.set(n, (kinds.get(n) ?? 0) + 1);
   const counts = [...kinds].sort((a, b) => a[0] - b[0]).map(([n, k]) => `${n}x${k}`);
-  return [mesh.faceStart.length - 1, topologyOf(mesh).edgeCount, ...counts].join(" ");
+  return [faceCount(mesh), topologyOf(mesh).edgeCount, ...counts].join(" ");
 }
 
 /** The mesh's print with sums over its edges' world lengths, to four digits: turned or mirrored copies have the same. */

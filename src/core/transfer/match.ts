@@ -1,5 +1,5 @@
 import type { Corner, Edge } from "../mesh/indices";
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, type Topology, topologyOf } from "../mesh/topology";
 
 /** Which corner of one mesh every corner of another is, found by how their faces are joined. */
@@ -36,8 +36,8 @@ export function matchMeshes(source: PolyMesh, target: PolyMesh): Match | null {
   refineTogether(a, b);
   if (!sameCounts(a.color, b.color)) return null;
   const corner = new Int32Array(target.cornerVertex.length).fill(-1);
-  const mirrored = new Uint8Array(target.faceStart.length - 1);
-  const taken = new Uint8Array(source.faceStart.length - 1);
+  const mirrored = new Uint8Array(faceCount(target));
+  const taken = new Uint8Array(faceCount(source));
   const keysA = a.cornerKeys();
   const keysB = b.cornerKeys();
   const byKey = new Map<number, number[]>();
@@ -69,7 +69,7 @@ export function matchMeshes(source: PolyMesh, target: PolyMesh): Match | null {
 
 const identityMatch = (mesh: PolyMesh): Match => ({
   corner: Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => c),
-  mirrored: new Uint8Array(mesh.faceStart.length - 1),
+  mirrored: new Uint8Array(faceCount(mesh)),
 });
 
 /** Ways tried from one seed before the best so far is taken. */
@@ -261,7 +261,7 @@ class Side {
 
   /** Faces that are joined across edges of two, run by run. */
   runs(): number[][] {
-    const seen = new Uint8Array(this.mesh.faceStart.length - 1);
+    const seen = new Uint8Array(faceCount(this.mesh));
     const out: number[][] = [];
     for (let start = 0; start < seen.length; start++) {
       if (seen[start]) continue;

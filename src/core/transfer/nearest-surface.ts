@@ -33,13 +33,13 @@ export function layBySurface(
     surface.places,
     Uint32Array.from(t.corners, (c) => surface.mesh.cornerVertex[c]!),
   );
-  const laid = (triangle: number) => getBit(surface.layout.mapped, t.face[triangle]!);
+  const mapped = (triangle: number) => getBit(surface.layout.mapped, t.face[triangle]!);
   for (const f of faces) {
     const [from, to] = [mesh.faceStart[f]!, mesh.faceStart[f + 1]!];
     const middle = [0, 0, 0];
     for (let c = from; c < to; c++)
       for (let d = 0; d < 3; d++) middle[d]! += places[3 * mesh.cornerVertex[c]! + d]! / (to - from);
-    const home = tree.nearest(middle[0]!, middle[1]!, middle[2]!, laid);
+    const home = tree.nearest(middle[0]!, middle[1]!, middle[2]!, mapped);
     if (!home) return;
     const shell = s.faceShell[t.face[home.triangle]!]!;
     const own = (triangle: number) => s.faceShell[t.face[triangle]!] === shell;

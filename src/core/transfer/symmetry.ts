@@ -1,4 +1,4 @@
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 
 /** Which vertex and face is the mirror image of which; -1 for none. */
 export interface Symmetry {
@@ -64,7 +64,7 @@ function mirroredFaces(mesh: PolyMesh, vertex: Int32Array): Int32Array {
   const key = (list: number[]) => list.sort((a, b) => a - b).join();
   const cornersOf = (f: number) => Array.from(mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!));
   const byKey = new Map<string, number>();
-  const count = mesh.faceStart.length - 1;
+  const count = faceCount(mesh);
   for (let f = 0; f < count; f++) byKey.set(key(cornersOf(f)), f);
   return Int32Array.from({ length: count }, (_, f) => {
     const images = cornersOf(f).map((v) => vertex[v]!);

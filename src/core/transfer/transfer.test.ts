@@ -10,15 +10,15 @@ import { writeObj } from "../formats/obj-write";
 import { type Asset, type Part, shapesOf, withParts } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { layoutFromCorners, structureOf } from "../layout/layout";
-import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { TriangleTree } from "../numeric/triangle-tree";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
 import { matchMeshes } from "./match";
 import { symmetryOf } from "./symmetry";
 
-const edit = async (asset: Asset, id: string, options: unknown = {}, scope = everything(asset), brought?: Asset[]) =>
-  runEdit(asset, id, options, scope, brought ? { ...quiet, brought } : quiet);
+const edit = async (asset: Asset, id: string, options: unknown = {}, scope = everything(asset), imported?: Asset[]) =>
+  runEdit(asset, id, options, scope, imported ? { ...quiet, imported } : quiet);
 
 /** A random number generator that a seed decides. */
 function chance(seed: number): () => number {
@@ -45,7 +45,7 @@ function renumbered(mesh: PolyMesh, seed: number, mirror: boolean): PolyMesh {
   to.forEach((n, v) => {
     for (let d = 0; d < 3; d++) positions[3 * n + d] = mesh.positions[3 * v + d]! * (mirror && d === 0 ? -1 : 1);
   });
-  const faces = shuffled(mesh.faceStart.length - 1, next).map((f) => {
+  const faces = shuffled(faceCount(mesh), next).map((f) => {
     const list = [...mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!)].map((v) => to[v]!);
     if (mirror) list.reverse();
     const turn = Math.floor(next() * list.length);
@@ -154,7 +154,7 @@ describe("transfer between parts", () => {
     }
     const asset = await withCopy(meshFromPolygons(body.positions, cut));
     const { asset: laid, result } = await edit(asset, "transfer", { from: asset.parts[0]!.id }, pick(asset, "copy"));
-    expect(result.notes[0]!.words).toContain("laid by the nearest surface");
+    expect(result.notes[0]!.words).toContain("coordinates from the nearest surface");
     const b = measure(withParts(laid, [laid.parts[1]!]));
     expect(b.cornersWithoutUv).toBe(0);
     expect(b.flippedTriangles).toBe(0);
@@ -175,7 +175,7 @@ describe("transfer between parts", () => {
     const part = base.parts[0]!;
     const start = withParts(base, [part], [{ id: part.shape, mesh, layouts: new Map() }]);
     const laid = (await edit((await edit(start, "creased", { angle: 40 })).asset, "unfold")).asset;
-    const right = Uint32Array.from({ length: mesh.faceStart.length - 1 }, (_, f) => f).filter((f) => {
+    const right = Uint32Array.from({ length: faceCount(mesh) }, (_, f) => f).filter((f) => {
       let x = 0;
       for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) x += mesh.positions[3 * mesh.cornerVertex[c]!]!;
       return x < 0;
@@ -227,7 +227,7 @@ describe("files that come in later", () => {
     });
     // One face of the body less, one of its vertices elsewhere.
     const body = shapeAt(same);
-    const faces = Array.from({ length: body.mesh.faceStart.length - 1 }, (_, f) => [
+    const faces = Array.from({ length: faceCount(body.mesh) }, (_, f) => [
       ...body.mesh.cornerVertex.subarray(body.mesh.faceStart[f]!, body.mesh.faceStart[f + 1]!),
     ]).slice(1);
     const positions = body.mesh.positions.map((x, i) => (i === 3 * 40 ? x * 1.5 + 0.3 : x));

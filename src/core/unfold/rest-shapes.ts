@@ -2,7 +2,7 @@ import { length3 } from "../numeric/length";
 import type { Pattern } from "../numeric/nested-dissection";
 import type { ShellMesh } from "./shell-mesh";
 
-/** Triangles laid flat one by one, with what linear finite elements need of them. The whole area is scaled to 1. */
+/** Triangles flattened one by one, with what linear finite elements need of them. The whole area is scaled to 1. */
 export interface RestShapes {
   readonly triangles: Uint32Array;
   readonly points: number;

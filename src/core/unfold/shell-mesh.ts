@@ -1,7 +1,7 @@
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
 import type { Edge, Shell } from "../mesh/indices";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
-import { edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
 
@@ -89,9 +89,9 @@ export function formOf(shell: ShellMesh): ShellForm {
   const next = new Int32Array(shell.wedges.length).fill(-1);
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     const count = edgeFaceCount(t, e);
-    const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
+    const c = edgeCorner(t, e);
     if (count === 1) next[mesh.cornerVertex[c]!] = mesh.cornerVertex[t.cornerNext[c]!]!;
-    else if (count > 2 || !windsAlike(mesh, t, c, t.edgeCorners[t.edgeCornerStart[e]! + 1]!)) faults++;
+    else if (count > 2 || !windsAlike(mesh, t, c, edgeCorner(t, e, 1))) faults++;
   }
   const loops = collectLoops(next);
   const euler = shell.wedges.length - t.edgeCount + shell.triangles.length / 3;
@@ -117,7 +117,6 @@ function collectLoops(next: Int32Array): number[][] {
 /** Corners of border edges: edges with one triangle. */
 export function borderCorners(t: Topology): number[] {
   const corners: number[] = [];
-  for (let e = 0 as Edge; e < t.edgeCount; e++)
-    if (edgeFaceCount(t, e) === 1) corners.push(t.edgeCorners[t.edgeCornerStart[e]!]!);
+  for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) === 1) corners.push(edgeCorner(t, e));
   return corners;
 }

@@ -3,6 +3,7 @@
 import { Anchor, Button, SegmentedControl } from "@mantine/core";
 import { useEffect } from "react";
 import { type PartId, shapesOf } from "@/core/layout/asset";
+import { faceCount } from "@/core/mesh/poly-mesh";
 import type { SelectionKind } from "@/core/operations/operation";
 import { clearSet, mendOfFault, setAside } from "@/core/operations/registry";
 import { count } from "@/core/operations/words";
@@ -72,7 +73,7 @@ function ReportCard() {
   }, [faults, asset?.shapes, asset?.parts]);
   const kinds = faults ? (Object.keys(FAULTS) as FaultKind[]).filter((k) => faults.has(k)) : [];
   const bad = kinds.filter((k) => !HARMLESS.includes(k));
-  const faces = shapesOf(asset!).reduce((n, s) => n + s.mesh.faceStart.length - 1, 0);
+  const faces = shapesOf(asset!).reduce((n, s) => n + faceCount(s.mesh), 0);
   return (
     <section className={card.card} aria-label="Report">
       <h3>
@@ -104,11 +105,11 @@ function CameWithCard() {
   const { summary, asset, set } = useBenchOf("summary", "asset", "set");
   if (!summary || !asset) return null;
   const name = asset.sets.find((s) => s.id === set)!.name;
-  const laid = summary.stretch !== null;
+  const hasLayout = summary.stretch !== null;
   return (
     <section className={card.card} aria-label="Layout in the target set">
-      <h3>{laid ? `Layout in ${name}` : `${name} has no layout yet`}</h3>
-      {laid ? (
+      <h3>{hasLayout ? `Layout in ${name}` : `${name} has no layout yet`}</h3>
+      {hasLayout ? (
         <>
           <p>
             {count(summary.shells, "shell")}, stretch {summary.stretch!.toFixed(3)},{" "}

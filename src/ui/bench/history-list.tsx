@@ -48,7 +48,7 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
         onClick={() => void jumpTo(session, mark.number)}
       >
         <b>{mark.name}</b>
-        <span>{mark.note || (mark.automatic ? "set by itself" : clock(mark.at))}</span>
+        <span>{mark.note || (mark.automatic ? "automatic" : clock(mark.at))}</span>
         <span>{shortFigures(mark.figures)}</span>
       </button>
       <Checkbox size="xs" checked={chosen} onChange={choose} aria-label={`Compare ${mark.name}`} />
@@ -126,7 +126,7 @@ export function HistoryList() {
   const { past, history, stepsKnown, unsaved } = useBenchOf("past", "history", "stepsKnown", "unsaved");
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const scroller = useRef<HTMLDivElement>(null);
-  // Dependencies on purpose: the list is fetched anew when the server has another step
+  // Dependencies on purpose: the list is fetched again when the server has another step
   useEffect(() => {
     void refreshPast(session);
   }, [stepsKnown]);

@@ -176,7 +176,7 @@ export function cyclePanes(bench: Bench): void {
   bench.setState({ panes: order[(order.indexOf(panes) + 1) % order.length]! });
 }
 
-/** Everything that can be asked for by name or by key. Keys are held against the key's letter wherever it sits. */
+/** All commands that have a name or a key. Keys are compared by letter, wherever the keyboard has it. */
 export const ACTIONS: readonly Command[] = [
   ...OPERATIONS.filter((op) => op.kind !== "measure").map(
     (op): Command => ({

@@ -29,7 +29,7 @@ export function NumberField(props: {
   const [text, setText] = useState<string | null>(null);
   const shown = value === undefined ? "" : `${shownNumber(value)}${unit ? ` ${unit}` : ""}`;
   const read = text === null || text.trim() === "" ? undefined : readSum(text, unit);
-  /** Takes what was typed; answers whether it could be read. */
+  /** Takes what was typed; returns whether it could be read. */
   const take = (): boolean => {
     if (text === null) return true;
     if (read === null) return false;

@@ -52,7 +52,7 @@ function Result({ outcome }: { outcome: Outcome }) {
   );
 }
 
-/** The number after a number that is told in the same unit. */
+/** The next number field of the same unit. */
 function neighbourOf(field: OptionField, all: readonly OptionField[]): OptionField | undefined {
   const isNumber = (f: OptionField) => f.kind === "number" && !f.choices;
   if (!isNumber(field)) return undefined;

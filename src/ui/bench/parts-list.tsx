@@ -155,7 +155,7 @@ const PartLine = memo(function PartLine({ part, depth, alike, rows }: PartLinePr
   const session = useSession();
   const { bench } = session;
   const { asset, set } = useBenchOf("asset", "set");
-  // Of all rows only those are drawn anew that are picked, let go, hidden or shown.
+  // Only those rows render again that are picked, let go, hidden or shown.
   const gone = useBench((s) => s.hidden.has(part.id));
   const isPicked = useBench((s) => (s.rows.size ? s.rows.has(part.id) : s.picked.has(part.shape)));
   const shape = placedShape(asset!, part.shape);

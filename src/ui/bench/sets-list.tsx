@@ -5,6 +5,7 @@ import { IconDots, IconPlus } from "@tabler/icons-react";
 import { useState } from "react";
 import { type Asset, PURPOSES, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { structureOf } from "@/core/layout/layout";
+import { faceCount } from "@/core/mesh/poly-mesh";
 import type { AnyOperation } from "@/core/operations/operation";
 import {
   addSet,
@@ -31,10 +32,10 @@ import classes from "./sets-list.module.css";
 const WRITTEN = ["0", "1", "2", "3", "not at all"] as const;
 
 /** Shells of a set, and the share of faces it lays. */
-function setFigures(asset: Asset, set: UvSetId): { shells: number; laid: number } {
-  let [shells, laid, faces] = [0, 0, 0];
+function setFigures(asset: Asset, set: UvSetId): { shells: number; mapped: number } {
+  let [shells, mapped, faces] = [0, 0, 0];
   for (const shape of shapesOf(asset)) {
-    const count = shape.mesh.faceStart.length - 1;
+    const count = faceCount(shape.mesh);
     faces += count;
     const layout = shape.layouts.get(set);
     if (!layout) continue;
@@ -43,10 +44,10 @@ function setFigures(asset: Asset, set: UvSetId): { shells: number; laid: number 
       const f = s.shellFaces[s.shellStart[k]!]!;
       if (!((layout.mapped[f >> 3]! >> (f & 7)) & 1)) continue;
       shells++;
-      laid += s.shellStart[k + 1]! - s.shellStart[k]!;
+      mapped += s.shellStart[k + 1]! - s.shellStart[k]!;
     }
   }
-  return { shells, laid: faces ? laid / faces : 0 };
+  return { shells, mapped: faces ? mapped / faces : 0 };
 }
 
 function SetMenu({ index }: { index: number }) {
@@ -147,7 +148,7 @@ export function SetsList() {
   return (
     <div className={lists.list}>
       {asset.sets.map((info, i) => {
-        const { shells, laid } = setFigures(asset, info.id);
+        const { shells, mapped } = setFigures(asset, info.id);
         return (
           // biome-ignore lint/a11y/noStaticElementInteractions: dragging is beside the menu, which does the same by keyboard
           <div
@@ -177,7 +178,7 @@ export function SetsList() {
               </Badge>
               <span>
                 {info.id === set && <i>target · </i>}
-                {shells ? `${shells} shell${shells === 1 ? "" : "s"} · ${Math.round(100 * laid)} % laid` : "empty"}
+                {shells ? `${shells} shell${shells === 1 ? "" : "s"} · ${Math.round(100 * mapped)} % mapped` : "empty"}
               </span>
               <span>{info.exportAs === null ? "not written" : `written as coordinate set ${info.exportAs}`}</span>
             </button>

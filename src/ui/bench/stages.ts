@@ -17,7 +17,7 @@ export interface StagePlan {
 
 export const percent = (x: number, digits = 0): string => `${(100 * x).toFixed(digits)} %`;
 
-/** A length in the asset's unit; centimetres and millimetres over a metre are told in metres. */
+/** A length in the asset's unit; centimetres and millimetres over a metre are given in metres. */
 export function lengthWords(x: number, unit: Unit): string {
   const metres = { m: 1, cm: 0.01, mm: 0.001, in: 0 }[unit] * x;
   if (metres >= 1 && unit !== "m") return `${metres.toFixed(1)} m`;

@@ -2,7 +2,7 @@ import { METRES, type Unit } from "@/core/layout/asset";
 
 /**
  * Reads what was typed into a number: a number, a sum such as 5.4/2 or 2*(3+1), each number with a unit where one fits.
- * Lengths are brought into the field's own unit, so that 3 cm is 30 in a field of millimetres.
+ * Lengths are converted to the field's own unit, so that 3 cm is 30 in a field of millimetres.
  *
  * @param unit the field's: a length, or a word such as px, ° or tiles that may be written behind a number
  * @returns null for what is no number

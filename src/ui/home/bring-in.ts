@@ -14,7 +14,7 @@ const isBackup = (f: File): boolean => f.name.toLowerCase().endsWith(".tavlin");
 export class Bringing {
   private readonly worker = startDocument();
 
-  /** Backups are put back at once; meshes are read and told of. */
+  /** Backups are put back at once; meshes are read and shown. */
   async read(
     files: File[],
     progress: (share: number) => void,
@@ -32,7 +32,7 @@ export class Bringing {
     return { restored, read };
   }
 
-  /** Puts one of the read assets on the server; answers its id. */
+  /** Puts one of the read assets on the server; returns its id. */
   async keep(index: number, unit: Unit): Promise<string> {
     return sendAsset(await this.worker.remote.encodeRead(index, unit));
   }

@@ -47,7 +47,7 @@ export function HomeScreen({ assets }: { assets: AssetRow[] }) {
   const router = useRouter();
   const openDialog = useRef<() => void>(null);
   const { reading, read, refusal, said, bring, keep, letGo, refuse } = useBringing();
-  // The zone over the whole page counts what a drag enters and leaves, and may miscount: it is made anew after a drop,
+  // The zone over the whole page counts what a drag enters and leaves, and may miscount: it is mounted again after a drop,
   // and when the pointer moves over it, which it does not do during a drag. Left standing, nothing could be clicked.
   const [zone, renewZone] = useReducer((n: number) => n + 1, 0);
   const drop = (files: File[]) => {

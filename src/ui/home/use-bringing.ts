@@ -10,7 +10,7 @@ import { Bringing } from "./bring-in";
 
 const NO_FILES: readonly ReadFile[] = [];
 
-/** Bringing files in: what is read of them, what is told of it, and what was refused. */
+/** Bringing files in: what is being read, what is shown of it, and what was refused. */
 export function useBringing() {
   const router = useRouter();
   const bringing = useRef<Bringing | null>(null);

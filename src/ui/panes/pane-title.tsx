@@ -35,7 +35,7 @@ function TargetSet() {
   );
 }
 
-/** Texels that the tiles have: what gaps and densities are told in, always in view and chosen here. */
+/** Resolution of the tiles, in which gaps and densities are measured: always in view, and chosen here. */
 function Resolution() {
   const session = useSession();
   const tiles = useBench((s) => s.asset?.tiles);
@@ -48,7 +48,7 @@ function Resolution() {
       size="xs"
       w={86}
       aria-label="Resolution of the tiles"
-      title={`Texels a side of the tiles: gaps and densities are told in them${own ? `; ${own} of them have their own` : ""}`}
+      title={`Texels per tile side, in which gaps and densities are measured${own ? `; ${own} of them have their own` : ""}`}
       allowDeselect={false}
       data={choices.map((c) => ({ value: String(c), label: `${c} px` }))}
       value={String(tiles.resolution)}

@@ -82,7 +82,7 @@ async function markBefore({ bench }: BenchSession, title: string): Promise<void>
     await sendMark(asset.id, { name: `Before ${title}`, automatic: true }).catch(() => {});
 }
 
-/** Finds anew what hinders UV work on the meshes. */
+/** Looks again for faults of the meshes that hinder UV work. */
 export async function refreshFaults(session: BenchSession): Promise<void> {
   const { bench } = session;
   try {
@@ -93,7 +93,7 @@ export async function refreshFaults(session: BenchSession): Promise<void> {
   }
 }
 
-/** Finds anew which parts are alike; of no consequence when it fails. */
+/** Looks again which parts are alike; of no consequence when it fails. */
 export async function refreshLikeness(session: BenchSession): Promise<void> {
   const alike = await session.lookUp((remote, revision) => remote.likeness(revision)).catch(() => null);
   if (alike) session.bench.setState({ alike });

@@ -9,12 +9,13 @@ import type { FileIn } from "@/core/formats/read-options";
 import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
+import { faceCount } from "@/core/mesh/poly-mesh";
 import { type Scope, Stopped } from "@/core/operations/operation";
 import { move, operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
-import { toldJob } from "./jobs";
+import { runJob } from "./jobs";
 import { type LiveMove, liveMove } from "./live-move";
 import { keptLooks } from "./looks";
 import { type EditLetter, Outbox, untilAnswered } from "./outbox";
@@ -83,7 +84,7 @@ export class BenchSession {
     seedDerived(asset, derived);
     this.version = history.version;
     let faces = 0;
-    for (const s of asset.shapes.values()) faces += s.mesh.faceStart.length - 1;
+    for (const s of asset.shapes.values()) faces += faceCount(s.mesh);
     // On a very fine mesh wires hide the faces, and take longer to draw than all else.
     this.bench.setState({
       asset,
@@ -116,12 +117,12 @@ export class BenchSession {
   }
 
   /** Runs work as a job and says what became of it. */
-  private told(
+  private runJob(
     title: string,
     act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
     keeps = false,
   ): Promise<void> {
-    return toldJob(this.bench, title, act, {
+    return runJob(this.bench, title, act, {
       keeps,
       overdue: () => !this.isClosed && this.restart(),
       failed: (words, tone, error) => {
@@ -143,7 +144,7 @@ export class BenchSession {
       const edited = await this.worker.remote.edit(...asked, proxy(progress), files);
       if (!this.isClosed) this.take(edited, { operation, options, scope });
     };
-    return this.inTurn(() => this.told(title, act, operationById(operation).keeps));
+    return this.inTurn(() => this.runJob(title, act, operationById(operation).keeps));
   }
 
   /** Puts an edit on the table, and into the outbox. */
@@ -173,10 +174,10 @@ export class BenchSession {
     say(this.bench, words, notes.length ? "warning" : "info", notes);
   }
 
-  private isSaved({ history, delta: told }: Appended, delta: AssetDelta): void {
+  private isSaved({ history, delta: manifest }: Appended, delta: AssetDelta): void {
     this.version = history.version;
     if (this.isClosed) return;
-    void this.worker.remote.saved(delta, told).catch(() => {});
+    void this.worker.remote.saved(delta, manifest).catch(() => {});
     // Words of undo and redo are those of the newest edit, which may be ahead of this one.
     if (this.outbox.count === 0) this.bench.setState({ history });
     this.sendSummary();
@@ -230,17 +231,17 @@ export class BenchSession {
   /** Undo, redo, or a jump, in its turn and after what is still being saved. */
   step(step: HistoryStep, title: string, words: (history: HistoryState) => string | null): Promise<void> {
     return this.inTurn(() =>
-      this.told(title, async (flag) => {
+      this.runJob(title, async (flag) => {
         await this.outbox.idle();
         const { history } = this.state;
         if (this.isClosed || !history) return;
-        const told = words(history);
-        if (told === null) {
+        const sentence = words(history);
+        if (sentence === null) {
           say(this.bench, step === "undo" ? "There is nothing to undo." : "There is nothing to redo.");
           return;
         }
         await this.goStep(step, flag);
-        if (!this.isClosed) say(this.bench, told);
+        if (!this.isClosed) say(this.bench, sentence);
       }),
     );
   }
@@ -288,7 +289,7 @@ export class BenchSession {
   /** Takes what is newest on the server, after another tab has changed it. */
   takeNewest(): Promise<void> {
     return this.inTurn(() =>
-      this.told("Taking the newest", async () => {
+      this.runJob("Taking the newest", async () => {
         await this.openNewest();
         if (!this.isClosed) say(this.bench, "The newest state is on the table.");
       }),
@@ -297,7 +298,7 @@ export class BenchSession {
 
   /** Runs an operation that picks. */
   select(title: string, operation: string, options: unknown, scope: Scope, then: () => void): Promise<void> {
-    return this.told(title, async (flag, progress) => {
+    return this.runJob(title, async (flag, progress) => {
       const asked = this.asked(operation, options, scope, flag);
       const found = await this.worker.remote.select(...asked, proxy(progress));
       if (this.isClosed) return;
@@ -308,7 +309,7 @@ export class BenchSession {
     });
   }
 
-  /** Runs an export; answers its files. */
+  /** Runs an export; returns its files. */
   async export(
     title: string,
     operation: string,
@@ -318,7 +319,7 @@ export class BenchSession {
     name: string,
     then: (files: Awaited<ReturnType<DocumentWorker["remote"]["export"]>>) => Promise<void>,
   ): Promise<void> {
-    await this.told(title, async (flag, progress) => {
+    await this.runJob(title, async (flag, progress) => {
       const asked = this.asked(operation, options, scope, flag);
       const written = await this.worker.remote.export(...asked, proxy(progress), files, name);
       if (!this.isClosed) await then(written);
@@ -388,7 +389,7 @@ export class BenchSession {
       bench: this.bench,
       commit: (motion) =>
         this.inTurn(() =>
-          this.told("Move", async () => {
+          this.runJob("Move", async () => {
             const edited = await this.worker.remote.commit(session, motion);
             if (!this.isClosed) this.take(edited, { operation: move.id, options: motion, scope });
           }),

@@ -1,7 +1,7 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { UserError } from "@/core/layout/user-error";
 import { Stopped } from "@/core/operations/operation";
-import { asJob, stopLastJob, toldJob } from "./jobs";
+import { asJob, runJob, stopLastJob } from "./jobs";
 import { newBench } from "./store";
 
 const bench = newBench();
@@ -41,7 +41,7 @@ describe("a job", () => {
   /** Runs work that ends `after` milliseconds from its stop; tells whether its worker was ended for it. */
   async function stopped(after: number, keeps: boolean): Promise<{ overdue: number; said: string[] }> {
     const out = { overdue: 0, said: [] as string[] };
-    const done = toldJob(
+    const done = runJob(
       bench,
       "Draft",
       (flag) =>
@@ -68,8 +68,8 @@ describe("a job", () => {
   it("tells a refusal in its own words, and a fault as one", async () => {
     const told: string[][] = [];
     const how = { keeps: false, overdue: () => {}, failed: (words: string, tone: string) => told.push([words, tone]) };
-    await toldJob(bench, "Pack", () => Promise.reject(new UserError("Pick shells first.")), how);
-    await toldJob(bench, "Pack", () => Promise.reject(new Error("out of range")), how);
+    await runJob(bench, "Pack", () => Promise.reject(new UserError("Pick shells first.")), how);
+    await runJob(bench, "Pack", () => Promise.reject(new Error("out of range")), how);
     expect(told).toEqual([
       ["Pick shells first.", "refused"],
       ["Pack failed: out of range", "refused"],

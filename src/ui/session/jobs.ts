@@ -27,20 +27,20 @@ export async function asJob<T>(
 const LOOK = 200;
 const LOOK_AND_KEEP = 2000;
 
-interface Told {
-  /** The worker did not look at the signal: it is to be ended, and begun anew with the document as it was. */
+interface JobEvents {
+  /** The worker ignored the signal: end it, and start another with the document as it was. */
   overdue(): void;
   failed(words: string, tone: "info" | "refused", error: unknown): void;
-  /** Told to stop, the work keeps what was reached. */
+  /** When stopped, the work keeps what it has reached. */
   readonly keeps: boolean;
 }
 
-/** Runs work as a job, ends a worker that does not stop when it is told to, and tells what became of it. */
-export async function toldJob(
+/** Runs work as a job, ends a worker that does not stop when asked to, and reports how it went. */
+export async function runJob(
   bench: Bench,
   title: string,
   act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
-  { overdue, failed, keeps }: Told,
+  { overdue, failed, keeps }: JobEvents,
 ): Promise<void> {
   try {
     await asJob(bench, title, async (flag, progress) => {

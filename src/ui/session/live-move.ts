@@ -32,12 +32,12 @@ export function liveMove({ remote, session, bench, isClosed, commit, dropped }: 
   };
   let busy = false;
   let ended = false;
-  let told = 0;
+  let lastFigures = 0;
   let next: Motion | null = null;
   const figures = async (motion: Motion) => {
     // They follow a few times a second, and the last of them when the pointer rests.
-    if (performance.now() - told < FIGURES_EVERY && next) return;
-    told = performance.now();
+    if (performance.now() - lastFigures < FIGURES_EVERY && next) return;
+    lastFigures = performance.now();
     const { stretchKind } = bench.getState();
     const found = await remote()
       .figures(session, motion, stretchKind)

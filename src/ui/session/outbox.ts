@@ -25,7 +25,7 @@ const TRY_AGAIN = [250, 500, 1000, 2000, 5000];
 const pause = (milliseconds: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, milliseconds));
 const pauseBefore = (tries: number): number => TRY_AGAIN[Math.min(tries, TRY_AGAIN.length - 1)]!;
 
-/** Asks again and again until there is an answer. @throws Stopped when told to stop, and what the server refuses */
+/** Asks again and again until there is an answer. @throws Stopped when asked to stop, and what the server refuses */
 export async function untilAnswered(ask: () => Promise<void>, flag: { readonly isRaised: boolean }): Promise<void> {
   for (let tries = 0; ; tries++) {
     await pause(pauseBefore(tries));
@@ -47,7 +47,7 @@ export class Outbox<Answer> {
   private running: Promise<void> | null = null;
 
   constructor(
-    private readonly told: {
+    private readonly events: {
       /** How many are not yet saved, and whether the server answers. */
       waiting(count: number, answers: boolean): void;
       /** @param take lets go of all letters, those that were added meanwhile too: they stand on what is taken back */
@@ -62,7 +62,7 @@ export class Outbox<Answer> {
 
   add(letter: Letter<Answer>): void {
     this.letters.push(letter);
-    this.told.waiting(this.letters.length, true);
+    this.events.waiting(this.letters.length, true);
     this.running ??= this.run();
   }
 
@@ -80,16 +80,16 @@ export class Outbox<Answer> {
         tries = 0;
         this.letters.shift();
         letter.saved(answer);
-        this.told.waiting(this.letters.length, true);
+        this.events.waiting(this.letters.length, true);
       } catch (error) {
         if (error instanceof NoAnswer) {
-          this.told.waiting(this.letters.length, false);
+          this.events.waiting(this.letters.length, false);
           await this.wait(pauseBefore(tries++));
           continue;
         }
-        await this.told.refused(error as Error, letter, () => this.letters.splice(0));
+        await this.events.refused(error as Error, letter, () => this.letters.splice(0));
         tries = 0;
-        this.told.waiting(0, true);
+        this.events.waiting(0, true);
       }
     }
     this.running = null;

@@ -78,7 +78,7 @@ export async function takeNumber(id: string): Promise<number> {
   return ExportNumber.parse(await (await ask(`/api/assets/${id}/exports`, { method: "POST" })).json()).number;
 }
 
-/** Puts a backup back, of any size; answers how many assets it held. */
+/** Puts a backup back, of any size; returns how many assets it held. */
 export async function restoreRemote(file: Blob): Promise<number> {
   return Restored.parse(await (await ask("/api/backup", { method: "POST", body: file })).json()).ids.length;
 }

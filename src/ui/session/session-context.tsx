@@ -17,6 +17,6 @@ export function useSession(): BenchSession {
 
 export const useBench = <T,>(choose: (state: BenchState) => T): T => useStore(useSession().bench, choose);
 
-/** Some of the state, for a component that is drawn anew only when one of these differs. */
+/** Some of the state, for a component that renders again only when one of these changes. */
 export const useBenchOf = <K extends keyof BenchState>(...keys: readonly K[]): Pick<BenchState, K> =>
   useBench(useShallow((s) => Object.fromEntries(keys.map((k) => [k, s[k]])) as unknown as Pick<BenchState, K>));

@@ -127,7 +127,7 @@ export interface BenchState {
   jobs: readonly Job[];
   /** Edits that the database does not have yet, and whether the server answers. */
   unsaved: number;
-  /** Counts steps that the server has: the history is fetched anew when it changes. */
+  /** Counts steps that the server has: the history is fetched again when it changes. */
   stepsKnown: number;
   answers: boolean;
   outcomes: Readonly<Record<string, Outcome>>;

@@ -1,6 +1,6 @@
 import { type Asset, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { structureOf } from "@/core/layout/layout";
-import type { PolyMesh } from "@/core/mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "@/core/mesh/poly-mesh";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import type { DrawnPart, DrawnShape } from "./drawn-shape";
@@ -33,7 +33,7 @@ export function drawnShapes(asset: Asset, set: UvSetId): DrawnShape[] {
     const list = parts.get(shape) ?? [];
     parts.set(shape, list);
     list.push({ id, transform, firstFace });
-    firstFace += asset.shapes.get(shape)!.mesh.faceStart.length - 1;
+    firstFace += faceCount(asset.shapes.get(shape)!.mesh);
   }
   return shapesOf(asset).map((shape, order) => {
     const { id, mesh } = shape;
@@ -41,8 +41,7 @@ export function drawnShapes(asset: Asset, set: UvSetId): DrawnShape[] {
     const corners = trianglesOf(mesh).corners.length;
     const base = { id, mesh, order, parts: own };
     // In a shared chunk there is no room to be made later: every corner may come to have a wedge of its own.
-    if (corners * own.length < LARGE)
-      return { ...base, wedges: mesh.cornerVertex.length, shells: mesh.faceStart.length - 1 };
+    if (corners * own.length < LARGE) return { ...base, wedges: mesh.cornerVertex.length, shells: faceCount(mesh) };
     const s = structureOf(mesh, layoutOf(shape, set));
     return { ...base, wedges: s.wedgeCount, shells: s.shellCount };
   });

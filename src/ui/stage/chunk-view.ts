@@ -77,7 +77,7 @@ export class ChunkView {
   };
   private readonly dots: Readonly<Record<Dotted, Map<ShapeId, Uint32Array>>> = { picked: new Map(), hover: new Map() };
   private wires = false;
-  /** What is to be made anew. */
+  /** What has to be built again. */
   private readonly stale = new Set<Marking | "wires" | `${Dotted} dots`>();
 
   constructor(
@@ -126,7 +126,7 @@ export class ChunkView {
     return numbers.length ? this.points(LineSegments, numbers, parts, this.materials.wires, "wires") : null;
   }
 
-  /** Makes anew what is drawn over the faces, as far as something of it was changed. Told once for many shapes. */
+  /** Builds again what is drawn over the faces, as far as it changed. Called once for many shapes. */
   flush(): void {
     for (const name of this.stale) {
       if (name === "wires") this.show(name, this.wireLines());

@@ -1,6 +1,6 @@
 import { BufferAttribute, InstancedBufferAttribute, InstancedBufferGeometry } from "three";
 import type { PartId, ShapeId } from "@/core/layout/asset";
-import { NONE } from "@/core/mesh/poly-mesh";
+import { faceCount, NONE } from "@/core/mesh/poly-mesh";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { fillCornerNormals } from "./corner-normals";
 import type { DrawnPart, DrawnShape, ShapeTables } from "./drawn-shape";
@@ -45,7 +45,7 @@ export class Chunk implements ShapeTables {
       slots.set(shape.id, new ShapeSlot(this, shape, bases, copies));
       corners += copies * trianglesOf(shape.mesh).corners.length;
       vertices += shape.mesh.positions.length / 3;
-      faces += shape.mesh.faceStart.length - 1;
+      faces += faceCount(shape.mesh);
       wedges += shape.wedges;
       shells += shape.shells;
       parts += shape.parts.length;

@@ -22,7 +22,7 @@ export const COLORS: Readonly<Record<"light" | "dark", StageColors>> = {
     hover: hex("#1e7f86"),
   },
   // Shells keep their light cloth on the dark table, so that what lies on them stays as dark as by day; seams and marks
-  // are a step lighter, to be told from the table as well.
+  // are a step lighter, so that they differ from the background too.
   dark: {
     paper: hex("#e9e2d3"),
     ink: hex("#1b1a18"),

@@ -8,7 +8,7 @@ import type { TexelTable } from "./texel-table";
 export interface DrawnPart {
   readonly id: PartId;
   readonly transform: Mat4;
-  /** Number of its first face among all drawn faces: what picking answers. */
+  /** Number of its first face among all drawn faces: the number that picking reads. */
   readonly firstFace: number;
 }
 

@@ -4,7 +4,7 @@ import { type Box, middleOf, radiusOf } from "./bounds";
 
 const FIELD = 32;
 
-/** The eye on the form: turned, moved and brought nearer by the pointer; Space makes the left button turn it. */
+/** The eye on the form: turned, moved and zoomed by the pointer; Space makes the left button turn it. */
 export class FormCamera {
   readonly camera = new PerspectiveCamera(FIELD, 1, 0.1, 100);
   private readonly controls = new OrbitControls(this.camera);

@@ -8,6 +8,7 @@ import {
   UnsignedByteType,
 } from "three";
 import type { Asset, Image, UvSetId } from "@/core/layout/asset";
+import { srgbOf } from "@/core/numeric/srgb";
 import { COLOR, TexelTable } from "./texel-table";
 
 /** Images that are drawn: a material's texel holds the number of its layer in a byte. */
@@ -27,7 +28,7 @@ export function layerOf(images: readonly Image[], key: string): number {
   return at < MOST_IMAGES ? at + 1 : 0;
 }
 
-const toSrgb = (x: number): number => Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
+const byteOf = (linear: number): number => Math.round(255 * srgbOf(linear));
 
 /** What materials look like: a colour each, and the layer of the image that the set worked on lays on it. */
 export class ImageTable {
@@ -57,10 +58,10 @@ export class ImageTable {
     }
     const { data } = this.materials;
     // The first texel is that of faces without a material.
-    data.set([...[0.5, 0.42, 0.33].map(toSrgb), 0]);
+    data.set([...[0.5, 0.42, 0.33].map(byteOf), 0]);
     asset.materials.forEach(({ color, texture }, m) => {
       const layer = texture && texture.set === set ? layerOf(asset.images, texture.image) : 0;
-      data.set([...color.map(toSrgb), layer], 4 * (m + 1));
+      data.set([...color.map(byteOf), layer], 4 * (m + 1));
     });
     this.materials.touchAll();
   }

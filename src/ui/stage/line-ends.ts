@@ -2,8 +2,8 @@ import { countBits, getBit, placesOfBits } from "@/core/layout/bits";
 import { isBarrier, type Layout, type Structure } from "@/core/layout/layout";
 import { Derived } from "@/core/mesh/derived";
 import type { Edge } from "@/core/mesh/indices";
-import type { PolyMesh } from "@/core/mesh/poly-mesh";
-import { edgeFaceCount, topologyOf } from "@/core/mesh/topology";
+import { faceCount, type PolyMesh } from "@/core/mesh/poly-mesh";
+import { edgeCorner, edgeFaceCount, topologyOf } from "@/core/mesh/topology";
 import type { ElementSet } from "@/core/select/element-set";
 
 // Which points the lines of a shape lead between, as numbers of vertices in Form and of wedges in Sheet. Where those
@@ -53,7 +53,7 @@ export class SeamRuns {
         const e = edges[i]!;
         const forth = ends[2 * e] === v;
         const length = this.length[i]!;
-        // An edge that is walked backwards is told from its far end.
+        // For an edge that is walked backwards, the ends are swapped.
         this.begin[i] = forth ? s : s + length;
         if (!forth) this.length[i] = -length;
         s += length;
@@ -115,7 +115,7 @@ function shellEnds(mesh: PolyMesh, layout: Layout): Iterable<number> {
   const mapped = countBits(layout.mapped);
   const out = new Set<number>(openEdges(mesh));
   for (const e of placesOfBits(layout.cut)) if (e < t.edgeCount) out.add(e);
-  if (mapped > 0 && mapped < mesh.faceStart.length - 1)
+  if (mapped > 0 && mapped < faceCount(mesh))
     for (let e = 0 as Edge; e < t.edgeCount; e++) if (isBarrier(t, layout, e)) out.add(e);
   return out;
 }
@@ -178,7 +178,7 @@ export function innerWires(mesh: PolyMesh, layout: Layout, s: Structure): Uint32
   const out = new Uint32Array(2 * t.edgeCount);
   let at = 0;
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
-    const c = t.edgeCorners[t.edgeCornerStart[e]!]!;
+    const c = edgeCorner(t, e);
     if (isBarrier(t, layout, e) || !getBit(layout.mapped, t.cornerFace[c]!)) continue;
     out[at++] = s.cornerWedge[c]!;
     out[at++] = s.cornerWedge[t.cornerNext[c]!]!;

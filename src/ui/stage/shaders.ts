@@ -248,7 +248,7 @@ void main() {
 
 /**
  * Firm lines as quads that face the screen. `along` tells where a seam's ticks are, in ticks: where the edge begins and
- * how long it is; both zero where there are none. A border is told by a first entry below zero.
+ * how long it is; both zero where there are none. A first entry below zero marks a border.
  */
 export const LINE_VERTEX = /* glsl */ `
 ${POINT_LOOKUP}

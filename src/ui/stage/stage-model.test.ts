@@ -4,6 +4,7 @@ import { type Asset, shapesOf } from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
 import { shellName, structureOf } from "@/core/layout/layout";
 import type { Edge, Shell } from "@/core/mesh/indices";
+import { faceCount } from "@/core/mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "@/core/mesh/topology";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
@@ -104,7 +105,7 @@ describe("a shape as it is drawn", () => {
   it("marks faces and shells one by one, and knows them again after shells have changed their numbers", async () => {
     const shape = first();
     const { chunk, slot } = slotOf();
-    const faces = shape.mesh.faceStart.length - 1;
+    const faces = faceCount(shape.mesh);
     const marks = () => [0, 1, 2, 3].map((f) => chunk.faceMarks.data[slot.base.face + f]!);
     slot.setPicked("faces", ElementSet.of(faces, [1, 2]));
     slot.setHovered({ shells: false, item: 2 });
@@ -140,7 +141,7 @@ describe("the model of the stage", () => {
     const model = modelOf(shown());
     let faces = 0;
     for (const part of asset.parts) {
-      const own = asset.shapes.get(part.shape)!.mesh.faceStart.length - 1;
+      const own = faceCount(asset.shapes.get(part.shape)!.mesh);
       for (const face of [0, own - 1]) expect(model.faceNumbered(faces + face)).toEqual({ part: part.id, face });
       faces += own;
     }
@@ -264,7 +265,7 @@ describe("what is framed", () => {
         expect(Math.hypot(...at.map((w, k) => w - middle[k]!))).toBeLessThanOrEqual(radiusOf(box) * 1.0001);
       }
     }
-    const face = new Map([[first().id, ElementSet.of(first().mesh.faceStart.length - 1, [0])]]);
+    const face = new Map([[first().id, ElementSet.of(faceCount(first().mesh), [0])]]);
     expect(radiusOf(boundsOfFaces(asset, new Set(), face)!)).toBeLessThan(radiusOf(box));
     expect(boundsOfFaces(asset, new Set(asset.parts.map((p) => p.id)), face)).toBeNull();
   });
@@ -277,7 +278,7 @@ describe("what is framed", () => {
     const shape = first();
     const layout = layoutOf(shape, "s1");
     const s = structureOf(shape.mesh, layout);
-    const picked = new Map([[shape.id, ElementSet.of(shape.mesh.faceStart.length - 1, [s.shellFaces[0]!])]]);
+    const picked = new Map([[shape.id, ElementSet.of(faceCount(shape.mesh), [s.shellFaces[0]!])]]);
     const own = uvBox({ ...state, picked }, "selection")!;
     let least = Infinity;
     for (let c = 0; c < s.cornerWedge.length; c++)

@@ -1,5 +1,6 @@
 import { Group, Mesh, PlaneGeometry, Scene, type Texture, Vector2 } from "three";
 import { type Asset, type PartId, placedShape, type ShapeId } from "@/core/layout/asset";
+import { faceCount } from "@/core/mesh/poly-mesh";
 import { determinant } from "@/core/mesh/transform";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
@@ -52,7 +53,7 @@ interface Entry {
   filling: Generator<void> | null;
 }
 
-/** What has to be drawn anew, and what of that has other faces under its pixels. */
+/** What has to be drawn again, and what of that has other faces under its pixels. */
 export interface Changed {
   readonly looks: Set<Pane>;
   readonly places: Set<Pane>;
@@ -65,7 +66,7 @@ const TICK_STEP = 0.08;
 /** All that is drawn of an asset, in both panes; follows the bench's state by what differs from the state before. */
 export class StageModel {
   readonly scenes: Readonly<Record<Pane, Scene>> = { form: new Scene(), sheet: new Scene() };
-  /** The same faces, to be told by their numbers. */
+  /** The same faces, drawn as their numbers. */
   readonly idScenes: Readonly<Record<Pane, Scene>> = { form: new Scene(), sheet: new Scene() };
   readonly resolution: Readonly<Record<Pane, Vector2>> = { form: new Vector2(1, 1), sheet: new Vector2(1, 1) };
   readonly materials: Readonly<Record<Pane, PaneMaterials>> = {
@@ -85,7 +86,7 @@ export class StageModel {
 
   /**
    * @param swatch what the swatch view lays on
-   * @param changed called when something is to be drawn anew that did not come with the state: an image has arrived
+   * @param changed called when something has to be drawn again that did not come with the state: an image has arrived
    */
   constructor(
     private readonly swatch: Texture,
@@ -226,7 +227,7 @@ export class StageModel {
     for (const id of asset.shapes.keys()) this.takeLayout(id, next);
   }
 
-  /** Plans chunks anew: those that serve as they are stay. */
+  /** Plans the chunks again: those that serve as they are stay. */
   private plan(asset: Asset, { set, hidden }: Shown): void {
     const radius = radiusOf(boundsOf(asset));
     // Ticks keep their distance while parts are moved about, as long as the asset stays about as large.
@@ -250,9 +251,7 @@ export class StageModel {
     }
     this.entries = entries;
     this.drawn = shapes
-      .flatMap(({ mesh, parts }) =>
-        parts.map((p) => ({ part: p.id, firstFace: p.firstFace, faces: mesh.faceStart.length - 1 })),
-      )
+      .flatMap(({ mesh, parts }) => parts.map((p) => ({ part: p.id, firstFace: p.firstFace, faces: faceCount(mesh) })))
       .sort((a, b) => a.firstFace - b.firstFace);
   }
 
@@ -280,7 +279,7 @@ export class StageModel {
     if (!slot || slot.layout === layout) return;
     const cutBefore = slot.layout?.cut;
     if (!slot.setLayout(layout)) return;
-    // Lines are told in the shape's own units, the distance of ticks in those of the asset.
+    // Line lengths are in the shape's own units, the distance of ticks in those of the asset.
     const size = Math.cbrt(Math.abs(determinant(placedShape(next.asset!, id).metric))) || 1;
     this.eachView(id, (view) => {
       if (view.pane === "sheet" || cutBefore !== layout.cut) view.setSeams(id, (TICK_STEP * this.radius) / size);

@@ -72,7 +72,7 @@ export class Stage {
     this.canvas.dataset.stage = "";
     holder.append(this.canvas);
     this.sizes.observe(holder);
-    // The renderer makes its programs anew by itself; what lies in tables has to be sent again.
+    // The renderer compiles its programs again by itself; tables have to be sent again.
     this.canvas.addEventListener("webglcontextrestored", () => {
       this.model.sendAll();
       this.draw(...PANES);

@@ -2,7 +2,6 @@
 
 import { MantineProvider } from "@mantine/core";
 import { ModalsProvider } from "@mantine/modals";
-import { Notifications } from "@mantine/notifications";
 import type { ReactNode } from "react";
 import { theme, tokens } from "./theme";
 import { themeManager } from "./theme-choice";
@@ -16,7 +15,6 @@ export function Providers({ children }: { children: ReactNode }) {
       colorSchemeManager={themeManager}
     >
       <ModalsProvider modalProps={{ transitionProps: { duration: 0 }, closeButtonProps: { "aria-label": "Close" } }}>
-        <Notifications position="bottom-center" limit={3} />
         {children}
       </ModalsProvider>
     </MantineProvider>

@@ -7,7 +7,7 @@ import {
 
 /** Where the browser keeps it. */
 export const THEME_KEY = "tavlin-theme";
-let told: (theme: MantineColorScheme) => void = () => {};
+let apply: (theme: MantineColorScheme) => void = () => {};
 
 const stored = (): string | null => {
   try {
@@ -25,7 +25,7 @@ function keep(theme: MantineColorScheme): void {
   }
 }
 
-/** Keeps the theme in this browser, and can be told of another from anywhere: a key, the palette, the switch. */
+/** Keeps the theme in this browser, and lets a key, the palette or the switch change it. */
 export const themeManager: MantineColorSchemeManager = {
   get(otherwise) {
     const theme = stored();
@@ -33,10 +33,10 @@ export const themeManager: MantineColorSchemeManager = {
   },
   set: keep,
   subscribe(update) {
-    told = update;
+    apply = update;
   },
   unsubscribe() {
-    told = () => {};
+    apply = () => {};
   },
   clear() {
     try {
@@ -51,7 +51,7 @@ export const themeManager: MantineColorSchemeManager = {
 export function toggleTheme(): void {
   const next = document.documentElement.dataset.mantineColorScheme === "dark" ? "light" : "dark";
   keep(next);
-  told(next);
+  apply(next);
 }
 
 export const useThemeShown = (): "light" | "dark" => useComputedColorScheme("light");

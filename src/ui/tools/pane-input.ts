@@ -22,7 +22,7 @@ export function listenTo(element: HTMLElement, gestures: Gestures): () => void {
   let pressed = false;
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || spaceHeld()) return;
-    // Asking at every move would have the page laid out anew each time.
+    // Asking at every move would force a layout of the page each time.
     frame = element.getBoundingClientRect();
     pressed = true;
     element.setPointerCapture(e.pointerId);

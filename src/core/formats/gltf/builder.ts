@@ -10,7 +10,7 @@ export class GlbBuilder {
 
   constructor(readonly json: GltfJson) {}
 
-  /** Appends bytes on a multiple of eight; answers where they begin. */
+  /** Appends bytes on a multiple of eight; returns where they begin. */
   append(bytes: Uint8Array): number {
     const at = this.size;
     const gap = (8 - (bytes.length % 8)) % 8;

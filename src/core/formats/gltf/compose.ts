@@ -42,7 +42,7 @@ const materialJson = (m: Asset["materials"][number]): MaterialJson => ({
   pbrMetallicRoughness: { baseColorFactor: [...m.color, 1], metallicFactor: 0, roughnessFactor: 0.8 },
 });
 
-/** Puts the images that came along into the file, with the coordinate set each is laid by. */
+/** Puts the images that came along into the file, with the coordinate set each is mapped by. */
 function addImages(asset: Asset, builder: GlbBuilder): void {
   const { json } = builder;
   const sets = exportedSets(asset);
@@ -65,7 +65,7 @@ function addImages(asset: Asset, builder: GlbBuilder): void {
   });
 }
 
-/** A node for a part, with its mesh unless an instance has brought that already. */
+/** A node for a part, with its mesh unless an instance has added that already. */
 export function addNode(
   asset: Asset,
   part: DrawnPart,

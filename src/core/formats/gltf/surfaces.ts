@@ -22,7 +22,7 @@ export class Surfaces {
   /** @throws UserError when the file is too small for the count it gives */
   vertexCount(p: PrimitiveJson): number {
     const index = p.attributes.POSITION!;
-    // The count of compressed primitives was held against their unpacked bytes.
+    // The count of compressed primitives was checked against their unpacked bytes.
     return this.unpacked.get(p)?.attributes.has("POSITION")
       ? accessorAt(this.doc, index).count
       : elementCount(this.doc, index);

@@ -2,6 +2,7 @@ import { type Asset, type DrawnPart, drawnParts, sourceBytes } from "../../layou
 import { getBit } from "../../layout/bits";
 import { emptyLayout, type Layout, structureOf } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
+import { faceCount } from "../../mesh/poly-mesh";
 import { inverse, isIdentity, multiply } from "../../mesh/transform";
 import { exportedSets } from "../exported-sets";
 import type { ReadOptions } from "../read-options";
@@ -72,7 +73,7 @@ class WriteBack {
     this.settleTextures();
     if (this.droppedTangents)
       this.warnings.push(
-        "Tangents were left out where coordinates changed, as they follow from them; receivers derive them anew.",
+        "Tangents were left out where coordinates changed, as they follow from them; receivers derive them again.",
       );
     this.dropCompression();
   }
@@ -136,7 +137,7 @@ class WriteBack {
         ...composePrimitives(this.asset, part, this.builder, materials),
       ];
       this.warnings.push(
-        `${part.name} was changed in its shape and is written anew${lost ? ", without its skin weights and morph targets" : ""}.`,
+        `${part.name} was changed in its shape and is written from scratch${lost ? ", without its skin weights and morph targets" : ""}.`,
       );
       return;
     }
@@ -152,7 +153,7 @@ class WriteBack {
   /** Whether a part still has the faces, in the order, and the places that the file gives it. */
   private isUnchanged(part: DrawnPart, corners: number, primitives: readonly PrimitiveJson[]): boolean {
     const { mesh } = part;
-    if (mesh.cornerVertex.length !== corners || mesh.faceStart.length - 1 !== corners / 3) return false;
+    if (mesh.cornerVertex.length !== corners || faceCount(mesh) !== corners / 3) return false;
     if (mesh.origin.face.some((f, i) => f !== i)) return false;
     let at = 0;
     for (const p of primitives) {
@@ -240,7 +241,7 @@ class WriteBack {
     if (!file) return false;
     for (let k = 0; k < list.length; k++) {
       if (file[2 * list[k]!] !== wanted[2 * k]) return false;
-      // A v near nothing loses digits when it is flipped on reading: it is held against what becomes of it both ways.
+      // 1 - (1 - v) differs from v in float32 for tiny v: compare after the same round trip.
       if (Math.fround(1 - (1 - file[2 * list[k]! + 1]!)) !== wanted[2 * k + 1]) return false;
     }
     return true;
@@ -285,7 +286,7 @@ class WriteBack {
     scene.nodes = [...(scene.nodes ?? []), ...added];
   }
 
-  /** Which coordinate set each base colour image is laid by, where that was changed. */
+  /** Which coordinate set each base colour image is mapped by, where that was changed. */
   private settleTextures(): void {
     const sets = exportedSets(this.asset);
     this.asset.materials.forEach((m, i) => {
@@ -294,7 +295,7 @@ class WriteBack {
       const texCoord = sets.indexOf(m.texture.set);
       if (texCoord < 0)
         this.warnings.push(
-          `${m.name} is laid by a UV set that is not exported; its coordinate set was left as it was.`,
+          `${m.name} is mapped by a UV set that is not exported; its coordinate set was left as it was.`,
         );
       else if (texCoord !== (info.texCoord ?? 0)) info.texCoord = texCoord;
     });

@@ -30,7 +30,7 @@ const NOUN: Record<AcceptableKind, string> = {
 /** What of some kind there is: shells, or pairs of them. */
 function foundOf(kind: AcceptableKind, m: Measures, { rules }: Asset): ShellRef[][] {
   if (kind === "overlap") {
-    if (m.shells && !m.overlapPairs) throw new UserError("Too many shells lie on one another to be told apart.");
+    if (m.shells && !m.overlapPairs) throw new UserError("Too many shells overlap to be listed as pairs.");
     return (m.overlapPairs ?? []).map(pairOf);
   }
   const rows = m.perShell.filter((s) =>

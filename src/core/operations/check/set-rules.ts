@@ -18,14 +18,14 @@ const options = z.object({
     .meta(rule("Padding", "Least distance between shells", "px")),
   spread: z.number().min(0).max(10).optional().meta(rule("Density spread", "Most that densities may differ")),
   stretch: z.number().min(1).max(100).optional().meta(rule("Stretch", "Most that a shell may be stretched")),
-  stacks: z.boolean().optional().meta(rule("Stacks are meant", "Copies laid exactly on one another are no overlap")),
+  stacks: z.boolean().optional().meta(rule("Allow stacks", "Copies laid exactly on one another are no overlap")),
 });
 
-/** Says what layouts of the asset are held against. Nothing moves. */
+/** Sets the limits that layouts of the asset are checked against. Nothing moves. */
 export const setRules: EditOperation<z.infer<typeof options>> = {
   id: "set-rules",
   title: "Set the limits",
-  about: "Says what the layouts are held against: Check, reports and exports tell what falls short. Nothing moves.",
+  about: "Sets the limits that layouts are checked against in Check, reports and exports. Nothing moves.",
   kind: "edit",
   stage: "check",
   heading: "Limits",

@@ -12,7 +12,7 @@ interface Plan<Options> extends Pick<EditOperation<Options>, "id" | "title" | "a
   words(picked: readonly Part[], options: Options): string;
 }
 
-/** An operation on what is told of parts, not on their shapes or layouts: locked parts may be changed as well. */
+/** An operation on properties of parts, not on their shapes or layouts: locked parts may be changed as well. */
 export function partOperation<Options>({ change, words, ...plan }: Plan<Options>): EditOperation<Options> {
   return {
     ...plan,
@@ -24,11 +24,11 @@ export function partOperation<Options>({ change, words, ...plan }: Plan<Options>
     run(asset, scope, options) {
       if (!scope.picked && !scope.selection) throw new UserError("Pick a part first.");
       const picked = partsInScope(asset, scope);
-      const told = words(picked, options);
+      const sentence = words(picked, options);
       const place = new Map(picked.map((p, i) => [p.id, i]));
       return {
         asset: mapParts(asset, (p) => (place.has(p.id) ? change(p, options, place.get(p.id)!, picked) : p)),
-        words: told,
+        words: sentence,
         notes: [],
       };
     },

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { shapeOf } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
+import { faceCount } from "../../mesh/poly-mesh";
 import { iota } from "../../numeric/iota";
 import { partPrints } from "../../transfer/fingerprint";
 import type { SelectOperation } from "../operation";
@@ -31,7 +32,7 @@ export const pickSimilar: SelectOperation<z.infer<typeof options>> = {
     const wanted = new Set(partsInScope(asset, scope).map((p) => prints.get(p.id)));
     const visible = new Set(scope.parts);
     const like = asset.parts.filter((p) => visible.has(p.id) && wanted.has(prints.get(p.id)));
-    const items = new Map(like.map((p) => [p.shape, iota(shapeOf(asset, p).mesh.faceStart.length - 1)]));
+    const items = new Map(like.map((p) => [p.shape, iota(faceCount(shapeOf(asset, p).mesh))]));
     return {
       selection: { kind: "faces", items },
       parts: like.map((p) => p.id),

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { remembered, splitPart, withRemembered } from "../../layout/assembly";
 import type { Remembered } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
+import { faceCount } from "../../mesh/poly-mesh";
 import type { EditOperation } from "../operation";
 import { facesInScope } from "../scope";
 import { count } from "../words";
@@ -28,7 +29,7 @@ export const splitOff: EditOperation<z.infer<typeof options>> = {
     const pieces = new Map<string, Remembered[]>();
     for (const { shape, faces } of facesInScope(asset, scope)) {
       if (!faces.length) continue;
-      if (faces.length === shape.mesh.faceStart.length - 1)
+      if (faces.length === faceCount(shape.mesh))
         throw new UserError(`These are all the faces of ${shape.name}; there is nothing to split it from.`);
       if (shape.parts.length > 1)
         throw new UserError(`${shape.name} is shared by other parts: give them their own mesh first.`);

@@ -12,7 +12,7 @@ export type Culprits = (kind: FaultKind) => Uint32Array | undefined;
 /**
  * Mends the parts meant and tells of it.
  *
- * @param mend answers the part itself where there is nothing to mend
+ * @param mend returns the part itself where there is nothing to mend
  * @param words what was done, by the number of parts mended
  * @throws UserError when nothing was to be mended
  */
@@ -43,9 +43,9 @@ export function repairOperation(plan: {
   mends: EditOperation<Record<string, never>>["mends"] & {};
   mend: (shape: PlacedShape, culprits: Culprits) => PlacedShape;
 }): EditOperation<Record<string, never>> {
-  const { mend, nothing, ...told } = plan;
+  const { mend, nothing, ...result } = plan;
   return {
-    ...told,
+    ...result,
     kind: "edit",
     stage: "brief",
     acts: "parts",

@@ -11,12 +11,12 @@ const options = z.object({
   }),
 });
 
-/** Says how many texels tiles have: gaps and densities are told in them. Nothing moves. */
+/** Says how many texels tiles have: gaps and densities are measured in them. Nothing moves. */
 export const setResolution: EditOperation<z.infer<typeof options>> = {
   id: "set-resolution",
   title: "Set the resolution",
   about:
-    "Says how many texels a side the tiles have, or one of them: gaps and densities are told in texels. Tile 0 stands for all. Nothing moves.",
+    "Says how many texels a side the tiles have, or one of them: gaps and densities are measured in texels. Tile 0 stands for all. Nothing moves.",
   kind: "edit",
   stage: "brief",
   heading: "Report",

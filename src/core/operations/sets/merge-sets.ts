@@ -9,11 +9,12 @@ import { otherOption, otherSet } from "./set-tools";
 
 const options = z.object({ other: otherOption });
 
-/** Gives faces without coordinates in the target UV set those they have in another; what is laid already stays. */
+/** Gives faces without coordinates in the target UV set those they have in another; faces that have some keep them. */
 export const mergeSets: EditOperation<z.infer<typeof options>> = {
   id: "merge-sets",
   title: "Merge a set into the target",
-  about: "Gives faces without coordinates in the target UV set those they have in another; what is laid already stays.",
+  about:
+    "Gives faces without coordinates in the target UV set those they have in another; faces that have some keep them.",
   kind: "edit",
   stage: "brief",
   acts: "asset",

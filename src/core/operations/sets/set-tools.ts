@@ -23,7 +23,7 @@ export const nameOption = z
 export const purposeOption = z
   .enum(PURPOSES)
   .default("unique")
-  .meta({ title: "Purpose", description: "What the set is for; receivers are told by it" });
+  .meta({ title: "Purpose", description: "What the set is for; it is written into exports" });
 export const otherOption = z
   .string()
   .default("")
@@ -69,7 +69,7 @@ export const withLayoutsIn = (asset: Asset, set: UvSetId, layout: (shape: Placed
     return { ...shape, layouts };
   });
 
-/** The asset with what is told of one set changed. */
+/** The asset with the properties of one set changed. */
 export const withSet = (asset: Asset, id: UvSetId, change: Partial<UvSet>): Asset => ({
   ...asset,
   sets: asset.sets.map((s) => (s.id === id ? { ...s, ...change } : s)),

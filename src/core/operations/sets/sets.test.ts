@@ -7,6 +7,7 @@ import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
 import { type Asset, shapesOf } from "../../layout/asset";
 import { countBits } from "../../layout/bits";
 import { deltaBetween, withDelta } from "../../layout/delta";
+import { faceCount } from "../../mesh/poly-mesh";
 import { runEdit } from "../run";
 import { everything } from "../scope";
 
@@ -50,7 +51,7 @@ describe("UV sets", () => {
     const lantern = await laidOut(paperLantern());
     const two = await edit(lantern, "add-set", { name: "Second" });
     const part = shapesOf(two)[0]!;
-    const half = Uint32Array.from({ length: (part.mesh.faceStart.length - 1) >> 1 }, (_, f) => f);
+    const half = Uint32Array.from({ length: faceCount(part.mesh) >> 1 }, (_, f) => f);
     const scope = picking(two, "faces", half, part.id);
     const copied = (await runEdit(two, "copy-to-set", { other: "Second" }, scope, quiet)).asset;
     expect(countBits(layoutAt(copied, 0, 1).mapped)).toBe(half.length);
@@ -84,7 +85,7 @@ describe("UV sets", () => {
     const part = shapesOf(lantern)[0]!;
     const scope = picking(lantern, "faces", [0, 1, 5], part.id);
     const { asset } = await runEdit(lantern, "unmap", {}, scope, quiet);
-    const faces = part.mesh.faceStart.length - 1;
+    const faces = faceCount(part.mesh);
     expect(countBits(layoutAt(asset).mapped)).toBe(faces - 3);
   });
 

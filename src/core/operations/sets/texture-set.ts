@@ -11,7 +11,7 @@ const options = z.object({
     .meta({ title: "Material", description: "Material with an image; left empty, all of them", from: "materials" }),
 });
 
-/** Says that the image of a material is laid by the target UV set. */
+/** Maps the images of materials by the target UV set. */
 export const textureSet: EditOperation<z.infer<typeof options>> = {
   id: "texture-set",
   title: "Use this set for an image",

@@ -15,14 +15,13 @@ import { withPoints } from "../../layout/layout";
 import type { EditOperation } from "../operation";
 import { layoutOf } from "../scope";
 import { count } from "../words";
-import { broughtAsset } from "./brought";
+import { importedAsset } from "./imported-asset";
 
 /** Adds the parts of another file; their shells are parked beside the layout at its density. */
 export const addFile: EditOperation<Record<string, never>> = {
   id: "add-file",
   title: "Add a file",
-  about:
-    "Adds the parts of another file. Their shells lie beside the layout at its density; what is laid stays where it is.",
+  about: "Adds the parts of another file. Their shells lie beside the layout at its density; nothing else moves.",
   kind: "edit",
   stage: "brief",
   heading: "Files",
@@ -32,11 +31,11 @@ export const addFile: EditOperation<Record<string, never>> = {
   locked: "may",
   options: z.object({}),
   run(asset, scope, _, context) {
-    const brought = broughtAsset(context);
+    const imported = importedAsset(context);
     const materials = asset.materials.length;
-    const ids = new Map([...brought.shapes.keys()].map((id) => [id, context.freshId("m")]));
-    const factor = toUnit(asset, brought);
-    const parts = brought.parts.map(
+    const ids = new Map([...imported.shapes.keys()].map((id) => [id, context.freshId("m")]));
+    const factor = toUnit(asset, imported);
+    const parts = imported.parts.map(
       ({ sourceIndex: _index, ...part }): Part => ({
         ...part,
         id: context.freshId("p"),
@@ -45,10 +44,10 @@ export const addFile: EditOperation<Record<string, never>> = {
       }),
     );
     // Their sets go to those of the same place.
-    const shapes = [...brought.shapes.values()].map((shape): Shape => {
-      const faceMaterial = shape.mesh.faceMaterial.map((m) => (m < brought.materials.length ? m + materials : m));
+    const shapes = [...imported.shapes.values()].map((shape): Shape => {
+      const faceMaterial = shape.mesh.faceMaterial.map((m) => (m < imported.materials.length ? m + materials : m));
       const layouts = asset.sets.flatMap((set, i) => {
-        const layout = brought.sets[i] && shape.layouts.get(brought.sets[i].id);
+        const layout = imported.sets[i] && shape.layouts.get(imported.sets[i].id);
         return layout ? [[set.id, layout] as const] : [];
       });
       return { id: ids.get(shape.id)!, mesh: { ...shape.mesh, faceMaterial }, layouts: new Map(layouts) };
@@ -58,27 +57,27 @@ export const addFile: EditOperation<Record<string, never>> = {
         ...asset,
         materials: [
           ...asset.materials,
-          ...brought.materials.map((m) => (m.texture ? { ...m, texture: { ...m.texture, set: scope.set } } : m)),
+          ...imported.materials.map((m) => (m.texture ? { ...m, texture: { ...m.texture, set: scope.set } } : m)),
         ],
-        images: [...asset.images, ...brought.images.filter((i) => !asset.images.some((a) => a.key === i.key))],
+        images: [...asset.images, ...imported.images.filter((i) => !asset.images.some((a) => a.key === i.key))],
       },
       [...asset.parts, ...parts],
       shapes,
     );
     return {
       asset: parked(asset, grown, new Set(ids.values()), scope.set),
-      words: `Add ${count(parts.length, "part")} of ${brought.source.name}`,
+      words: `Add ${count(parts.length, "part")} of ${imported.source.name}`,
       notes: [],
       files: Object.fromEntries(
-        brought.images.flatMap((i) => (brought.files?.[i.key] ? [[i.key, brought.files[i.key]!]] : [])),
+        imported.images.flatMap((i) => (imported.files?.[i.key] ? [[i.key, imported.files[i.key]!]] : [])),
       ),
     };
   },
 };
 
 /** glTF is in metres by its standard; other files are taken to be in the asset's own unit. */
-const toUnit = (asset: Asset, brought: Asset): number =>
-  brought.source.format === "glb" || brought.source.format === "gltf" ? METRES.m / METRES[asset.unit] : 1;
+const toUnit = (asset: Asset, imported: Asset): number =>
+  imported.source.format === "glb" || imported.source.format === "gltf" ? METRES.m / METRES[asset.unit] : 1;
 
 /** Scales the layout of the added shapes to the density of what was there, and lays it beside it. */
 function parked(before: Asset, grown: Asset, added: ReadonlySet<ShapeId>, set: UvSetId): Asset {

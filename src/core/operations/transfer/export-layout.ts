@@ -3,11 +3,11 @@ import { writeLayoutFile } from "../../formats/layout-file";
 import { wholeParts } from "../../layout/assembly";
 import type { ExportOperation } from "../operation";
 
-/** Writes the layout alone, to be laid on an untouched copy of the mesh. */
+/** Writes the layout alone, for an untouched copy of the mesh. */
 export const exportLayout: ExportOperation<Record<string, never>> = {
   id: "export-layout",
   title: "Export the layout alone",
-  about: "Writes all UV sets without the mesh, to be laid on an untouched copy of it.",
+  about: "Writes all UV sets without the mesh, for an untouched copy of it.",
   kind: "export",
   stage: "hand-off",
   heading: "Files",

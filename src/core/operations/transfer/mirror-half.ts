@@ -53,7 +53,7 @@ export const mirrorHalf: EditOperation<z.infer<typeof options>> = {
       total += made.faces;
       return made.faces ? [{ shape: shape.id, set: scope.set, layout: made.layout }] : [];
     });
-    if (!total) throw new UserError(`No laid face has a mirror image across ${axis}.`);
+    if (!total) throw new UserError(`No mapped face has a mirror image across ${axis}.`);
     return { asset: withLayouts(asset, changes), words: `Mirror ${count(total, "face")} across ${axis}`, notes };
   },
 };

@@ -3,6 +3,7 @@ import { type PlacedShape, placedShape, withLayouts } from "../../layout/asset";
 import { carryLayouts } from "../../layout/carry";
 import { type Layout, layoutFromCorners } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
+import { faceCount } from "../../mesh/poly-mesh";
 import { turnedOver } from "../../transfer/carry-over";
 import { matchMeshes } from "../../transfer/match";
 import { layBySurface } from "../../transfer/nearest-surface";
@@ -43,7 +44,7 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
     const notes: Note[] = [];
     const changes = targets.flatMap((shape, i) => {
       context.progress(i / targets.length);
-      const made = laid(source, layout, shape, way);
+      const made = transferred(source, layout, shape, way);
       if (!made) {
         notes.push({
           words: `${shape.name} has a different topology from ${source.name} and was not changed.`,
@@ -53,7 +54,7 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
       }
       if (made.way === "surface" && way === "best")
         notes.push({
-          words: `${shape.name} has a different topology and was laid by the nearest surface.`,
+          words: `${shape.name} has a different topology and got its coordinates from the nearest surface.`,
           shells: [],
         });
       return [{ shape: shape.id, set: scope.set, layout: made.layout }];
@@ -67,7 +68,7 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
   },
 };
 
-function laid(
+function transferred(
   source: PlacedShape,
   layout: Layout,
   shape: PlacedShape,
@@ -80,7 +81,7 @@ function laid(
   }
   if (way === "connectivity") return null;
   const uv = new Float64Array(2 * shape.mesh.cornerVertex.length).fill(Number.NaN);
-  const faces = Array.from({ length: shape.mesh.faceStart.length - 1 }, (_, f) => f);
+  const faces = Array.from({ length: faceCount(shape.mesh) }, (_, f) => f);
   layBySurface(
     { mesh: source.mesh, layout, places: source.mesh.positions },
     shape.mesh,

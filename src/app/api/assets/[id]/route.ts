@@ -9,7 +9,7 @@ type Params = { params: Promise<{ id: string }> };
 
 const At = z.object({ at: StepNumber.optional() });
 
-/** The asset as it stands, or with ?at=N as it stood then: arrays are told by hash. */
+/** The asset as it stands, or with ?at=N as it stood then: arrays are named by hash. */
 export const GET = (request: Request, { params }: Params) =>
   respond(request, async () => {
     const { at } = queryOf(request, At, "A step is named by its number.");

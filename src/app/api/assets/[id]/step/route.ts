@@ -3,7 +3,7 @@ import { idOf, jsonOf, respond } from "@/server/respond";
 import { stepHistory } from "@/server/revisions";
 import { StepRequest } from "@/wire/requests";
 
-/** Undo, redo, or a jump: moves the head along the history and answers what differs. */
+/** Undo, redo, or a jump: moves the head along the history and returns what differs. */
 export const POST = (request: Request, { params }: { params: Promise<{ id: string }> }) =>
   respond(request, async () => {
     const id = await idOf(params);
