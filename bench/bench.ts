@@ -6,11 +6,16 @@ import { Bench } from "tinybench";
 import { measure } from "../src/core/check/measure";
 import { readObj } from "../src/core/formats/obj-read";
 import { writeObj } from "../src/core/formats/obj-write";
-import type { Asset } from "../src/core/layout/asset";
+import { type Asset, shapesOf } from "../src/core/layout/asset";
 import { layoutFromCorners } from "../src/core/layout/layout";
+import { type PolyMesh, vertexCount } from "../src/core/mesh/poly-mesh";
 import { topologyOf } from "../src/core/mesh/topology";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
+import { findFaults } from "../src/core/prepare/faults";
+import { joinVertices } from "../src/core/prepare/repairs";
+import { matchMeshes } from "../src/core/transfer/match";
+import { symmetryOf } from "../src/core/transfer/symmetry";
 import { assetOf, clothMesh } from "./cloth";
 
 // Every line at three sizes, and how much longer four times the faces take: 4 is linear. One run, so the ratios hold
@@ -29,6 +34,16 @@ function strips(n: number): Asset {
     return (mesh.positions[3 * mesh.cornerVertex[i >> 1]! + (i & 1)]! + (i & 1 ? strip : 0)) / (n / 4 + 1);
   });
   return assetOf(mesh, layoutFromCorners(mesh, uv));
+}
+
+/** The same mesh with its vertices in the opposite order. */
+function renumbered(mesh: PolyMesh): PolyMesh {
+  const last = vertexCount(mesh) - 1;
+  return {
+    ...mesh,
+    positions: mesh.positions.map((_, i) => mesh.positions[3 * (last - Math.floor(i / 3)) + (i % 3)]!),
+    cornerVertex: mesh.cornerVertex.map((v) => last - v),
+  };
 }
 
 const lines: Record<string, (n: number) => () => unknown> = {
@@ -55,6 +70,23 @@ const lines: Record<string, (n: number) => () => unknown> = {
   measure: (n) => {
     const asset = strips(n);
     return () => measure(asset);
+  },
+  "faults of the mesh": (n) => {
+    const asset = cloth(n);
+    return () => findFaults(asset);
+  },
+  "join two vertices": (n) => {
+    const shape = shapesOf(cloth(n))[0]!;
+    return () => joinVertices(shape, [0, 1]);
+  },
+  "mirror images": (n) => {
+    const mesh = clothMesh(n);
+    return () => symmetryOf(mesh, 0);
+  },
+  "match by connectivity": (n) => {
+    const mesh = clothMesh(n);
+    const other = renumbered(mesh);
+    return () => matchMeshes(mesh, other);
   },
 };
 

@@ -2,6 +2,7 @@ import type { PlacedShape } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
+import type { PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
 
@@ -19,6 +20,7 @@ export function shellAreas(shape: PlacedShape, layout: Layout): ShellArea[] {
   const s = structureOf(mesh, layout);
   const world = worldPositions(mesh, shape.metric);
   const t = trianglesOf(mesh);
+  const { uv: x } = layout;
   const out: ShellArea[] = [];
   for (let shell = 0 as Shell; shell < s.shellCount; shell++) {
     const faces = facesOfShell(s, shell);
@@ -26,18 +28,33 @@ export function shellAreas(shape: PlacedShape, layout: Layout): ShellArea[] {
     let [area, uv] = [0, 0];
     for (const f of faces) {
       for (let k = 3 * t.faceStart[f]!; k < 3 * t.faceStart[f + 1]!; k += 3) {
-        const [i, j, l] = [0, 1, 2].map((n) => 3 * mesh.cornerVertex[t.corners[k + n]!]!) as [number, number, number];
-        const [ax, ay, az] = [world[j]! - world[i]!, world[j + 1]! - world[i + 1]!, world[j + 2]! - world[i + 2]!];
-        const [bx, by, bz] = [world[l]! - world[i]!, world[l + 1]! - world[i + 1]!, world[l + 2]! - world[i + 2]!];
-        area += Math.hypot(ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx) / 2;
-        const [p, q, r] = [0, 1, 2].map((n) => 2 * s.cornerWedge[t.corners[k + n]!]!) as [number, number, number];
-        const { uv: x } = layout;
+        area += triangleArea(mesh, world, t.corners, k);
+        const p = 2 * s.cornerWedge[t.corners[k]!]!;
+        const q = 2 * s.cornerWedge[t.corners[k + 1]!]!;
+        const r = 2 * s.cornerWedge[t.corners[k + 2]!]!;
         uv += ((x[q]! - x[p]!) * (x[r + 1]! - x[p + 1]!) - (x[r]! - x[p]!) * (x[q + 1]! - x[p + 1]!)) / 2;
       }
     }
     out.push({ shell, world: area, uv });
   }
   return out;
+}
+
+/** World area of the triangle whose corners stand at `at` and after it. */
+function triangleArea({ cornerVertex }: PolyMesh, world: Float64Array, corners: Uint32Array, at: number): number {
+  const i = 3 * cornerVertex[corners[at]!]!;
+  const j = 3 * cornerVertex[corners[at + 1]!]!;
+  const l = 3 * cornerVertex[corners[at + 2]!]!;
+  const ax = world[j]! - world[i]!;
+  const ay = world[j + 1]! - world[i + 1]!;
+  const az = world[j + 2]! - world[i + 2]!;
+  const bx = world[l]! - world[i]!;
+  const by = world[l + 1]! - world[i + 1]!;
+  const bz = world[l + 2]! - world[i + 2]!;
+  const x = ay * bz - az * by;
+  const y = az * bx - ax * bz;
+  const z = ax * by - ay * bx;
+  return Math.sqrt(x * x + y * y + z * z) / 2;
 }
 
 /** The one density (UV length per world length) at which some shells together keep their UV area. */

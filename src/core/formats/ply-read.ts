@@ -4,8 +4,8 @@ import { newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
+import { GrowableArray } from "../numeric/growable-array";
 import { iota } from "../numeric/iota";
-import { GrowableArray } from "./growable-array";
 import { baseName, idAndUnit, type ReadOptions, stem } from "./read-options";
 
 type Kind = "i1" | "u1" | "i2" | "u2" | "i4" | "u4" | "f4" | "f8";

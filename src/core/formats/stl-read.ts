@@ -3,8 +3,8 @@ import { type NewPart, newAsset } from "../layout/new-asset";
 import { UserError } from "../layout/user-error";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { pickPoints, weldExact } from "../mesh/weld-exact";
+import { GrowableArray } from "../numeric/growable-array";
 import { iota } from "../numeric/iota";
-import { GrowableArray } from "./growable-array";
 import { ObjScanner } from "./obj-scan";
 import { baseName, idAndUnit, type ReadOptions, stem } from "./read-options";
 

@@ -32,6 +32,13 @@ export const faceCount = (mesh: PolyMesh): number => mesh.faceStart.length - 1;
 export const vertexCount = (mesh: PolyMesh): number => mesh.positions.length / 3;
 export const cornerCount = (mesh: PolyMesh): number => mesh.cornerVertex.length;
 
+/** Whether a face has a vertex twice. */
+export function repeatsVertex({ faceStart, cornerVertex }: PolyMesh, f: number): boolean {
+  for (let c = faceStart[f]! + 1; c < faceStart[f + 1]!; c++)
+    for (let k = faceStart[f]!; k < c; k++) if (cornerVertex[k] === cornerVertex[c]) return true;
+  return false;
+}
+
 /**
  * Builds a mesh from positions and polygons given as vertex lists; materials and groups default to none.
  *

@@ -1,5 +1,6 @@
 import { Derived } from "./derived";
 import { faceCount, type PolyMesh } from "./poly-mesh";
+import { writeVectorArea } from "./vector-area";
 
 /** The one triangulation that measuring, unfolding, drawing and writing share. */
 export interface Triangles {
@@ -53,58 +54,62 @@ function triangulate(mesh: PolyMesh): Triangles {
   return { corners, face, faceStart };
 }
 
-type Point = readonly [number, number, number];
-const point = (mesh: PolyMesh, corner: number): Point => {
-  const v = 3 * mesh.cornerVertex[corner]!;
-  return [mesh.positions[v]!, mesh.positions[v + 1]!, mesh.positions[v + 2]!];
-};
-const sub = (a: Point, b: Point): Point => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const dot = (a: Point, b: Point): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const cross = (a: Point, b: Point): Point => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];
-
-function polygonNormal(mesh: PolyMesh, start: number, size: number): Point {
-  const o = point(mesh, start);
-  let n: Point = [0, 0, 0];
-  for (let k = 1; k < size; k++) {
-    const c = cross(sub(point(mesh, start + k), o), sub(point(mesh, start + ((k + 1) % size)), o));
-    n = [n[0] + c[0], n[1] + c[1], n[2] + c[2]];
-  }
-  return n;
-}
+/** Scratch: the normal of the face looked at, twice as long as its area. */
+const normal = new Float64Array(3);
 
 /** Whether some corner of the face turns inwards, seen along its summed normal. */
 function isBent(mesh: PolyMesh, start: number, size: number): boolean {
-  const n = polygonNormal(mesh, start, size);
-  const limit = 1e-9 * dot(n, n);
+  writeVectorArea(mesh.positions, mesh.cornerVertex, start, start + size, normal);
+  const nx = normal[0]!;
+  const ny = normal[1]!;
+  const nz = normal[2]!;
+  const limit = 1e-9 * (nx * nx + ny * ny + nz * nz);
   if (limit === 0) return false;
+  const { positions: p, cornerVertex } = mesh;
+  let before = 3 * cornerVertex[start + size - 1]!;
   for (let k = 0; k < size; k++) {
-    const before = point(mesh, start + ((k + size - 1) % size));
-    const here = point(mesh, start + k);
-    const after = point(mesh, start + ((k + 1) % size));
-    if (dot(cross(sub(here, before), sub(after, here)), n) <= limit) return true;
+    const here = 3 * cornerVertex[start + k]!;
+    const after = 3 * cornerVertex[start + (k + 1 < size ? k + 1 : 0)]!;
+    const ax = p[here]! - p[before]!;
+    const ay = p[here + 1]! - p[before + 1]!;
+    const az = p[here + 2]! - p[before + 2]!;
+    const bx = p[after]! - p[here]!;
+    const by = p[after + 1]! - p[here + 1]!;
+    const bz = p[after + 2]! - p[here + 2]!;
+    if ((ay * bz - az * by) * nx + (az * bx - ax * bz) * ny + (ax * by - ay * bx) * nz <= limit) return true;
+    before = here;
   }
   return false;
 }
 
+/** A bent face seen along its normal, 2 numbers per corner; for single faces. */
 function flatten(mesh: PolyMesh, start: number, size: number): Array<readonly [number, number]> {
-  const n = polygonNormal(mesh, start, size);
-  const length = Math.sqrt(dot(n, n));
-  const z: Point = [n[0] / length, n[1] / length, n[2] / length];
+  writeVectorArea(mesh.positions, mesh.cornerVertex, start, start + size, normal);
+  const length = Math.sqrt(normal[0]! ** 2 + normal[1]! ** 2 + normal[2]! ** 2);
+  const z = Array.from(normal, (x) => x / length);
   const least = [0, 1, 2].reduce((best, i) => (Math.abs(z[i]!) < Math.abs(z[best]!) ? i : best), 0);
-  const axis: Point = [least === 0 ? 1 : 0, least === 1 ? 1 : 0, least === 2 ? 1 : 0];
-  const x = cross(z, axis);
-  const scale = 1 / Math.sqrt(dot(x, x));
-  const u: Point = [x[0] * scale, x[1] * scale, x[2] * scale];
+  const across = cross(
+    z,
+    [0, 1, 2].map((i) => (i === least ? 1 : 0)),
+  );
+  const scale = Math.sqrt(across.reduce((sum, x) => sum + x * x, 0));
+  const u = across.map((x) => x / scale);
   const v = cross(z, u);
+  const along = (axis: readonly number[], vertex: number) =>
+    axis[0]! * mesh.positions[3 * vertex]! +
+    axis[1]! * mesh.positions[3 * vertex + 1]! +
+    axis[2]! * mesh.positions[3 * vertex + 2]!;
   return Array.from({ length: size }, (_, k) => {
-    const p = point(mesh, start + k);
-    return [dot(p, u), dot(p, v)] as const;
+    const vertex = mesh.cornerVertex[start + k]!;
+    return [along(u, vertex), along(v, vertex)] as const;
   });
 }
+
+const cross = (a: readonly number[], b: readonly number[]): number[] => [
+  a[1]! * b[2]! - a[2]! * b[1]!,
+  a[2]! * b[0]! - a[0]! * b[2]!,
+  a[0]! * b[1]! - a[1]! * b[0]!,
+];
 
 /**
  * Ear clipping of a simple polygon, counter-clockwise: the best-shaped ear first, so that few needles arise.

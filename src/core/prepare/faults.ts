@@ -1,9 +1,10 @@
 import { type Asset, type Part, type PartId, type ShapeId, shapesOf } from "../layout/asset";
 import type { Corner, Edge } from "../mesh/indices";
-import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh, repeatsVertex } from "../mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { determinant, isIdentity, type Mat4 } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
+import { writeVectorArea } from "../mesh/vector-area";
 import { weldExact } from "../mesh/weld-exact";
 
 /** Kinds of fault that make a mesh unsuitable for UV work, and what of it they are found on. */
@@ -57,28 +58,33 @@ export function findFaults(asset: Asset, only?: ReadonlySet<ShapeId>): Faults {
 
 function edgeFaults(mesh: PolyMesh) {
   const t = topologyOf(mesh);
-  const { of } = weldExact(mesh.positions);
   const manyFaced: number[] = [];
   const winding: number[] = [];
   const borders: number[] = [];
-  const byPlace = new Map<number, number[]>();
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     const n = edgeFaceCount(t, e);
     if (n > 2) manyFaced.push(e);
     else if (n === 1) {
       borders.push(e);
-      const [a, b] = [of[t.edgeVertices[2 * e]!]!, of[t.edgeVertices[2 * e + 1]!]!];
-      const key = Math.min(a, b) * of.length + Math.max(a, b);
-      const list = byPlace.get(key);
-      if (list) list.push(e);
-      else byPlace.set(key, [e]);
-    } else {
-      const first = edgeCorner(t, e);
-      if (!alikeWound(mesh, t, first, edgeCorner(t, e, 1))) winding.push(e);
-    }
+    } else if (!alikeWound(mesh, t, edgeCorner(t, e), edgeCorner(t, e, 1))) winding.push(e);
   }
-  const cracks = [...byPlace.values()].filter((l) => l.length > 1).flat();
-  return { manyFaced, winding, borders, cracks: cracks.sort((a, b) => a - b) };
+  return { manyFaced, winding, borders, cracks: doubledEdges(mesh, borders) };
+}
+
+/** Of some edges, those whose ends lie where another's do. */
+function doubledEdges(mesh: PolyMesh, edges: readonly number[]): number[] {
+  const { edgeVertices } = topologyOf(mesh);
+  const { of } = weldExact(mesh.positions);
+  // One number for the pair of places: below 2^53 for any mesh that fits in memory.
+  const places = Float64Array.from(edges, (e) => {
+    const a = of[edgeVertices[2 * e]!]!;
+    const b = of[edgeVertices[2 * e + 1]!]!;
+    return Math.min(a, b) * of.length + Math.max(a, b);
+  });
+  const sorted = places.slice().sort();
+  const doubled = new Set<number>();
+  for (let i = 1; i < sorted.length; i++) if (sorted[i] === sorted[i - 1]) doubled.add(sorted[i]!);
+  return edges.filter((_, i) => doubled.has(places[i]!));
 }
 
 const alikeWound = (mesh: PolyMesh, t: Topology, a: Corner, b: Corner): boolean =>
@@ -91,66 +97,79 @@ const NEEDLE = 0.01;
 
 function faceFaults(mesh: PolyMesh) {
   const t = trianglesOf(mesh);
-  const p = mesh.positions;
+  const { cornerVertex } = mesh;
   const flat: number[] = [];
   const polygons: number[] = [];
   const concave: number[] = [];
   const needles: number[] = [];
   for (let f = 0; f < faceCount(mesh); f++) {
-    const [from, to] = [mesh.faceStart[f]!, mesh.faceStart[f + 1]!];
-    const list = mesh.cornerVertex.subarray(from, to);
-    const { area, longest } = faceMeasure(p, list);
-    if (new Set(list).size < list.length || area <= NO_AREA * longest * longest) {
+    const from = mesh.faceStart[f]!;
+    const to = mesh.faceStart[f + 1]!;
+    const longest = longestSide(mesh, from, to);
+    writeVectorArea(mesh.positions, cornerVertex, from, to, doubledArea);
+    const area = Math.sqrt(
+      doubledArea[0]! * doubledArea[0]! + doubledArea[1]! * doubledArea[1]! + doubledArea[2]! * doubledArea[2]!,
+    );
+    if (repeatsVertex(mesh, f) || area <= NO_AREA * longest * longest) {
       flat.push(f);
       continue;
     }
     if (to - from > 4) polygons.push(f);
-    if (to - from > 3 && isConcave(p, list)) concave.push(f);
-    for (let k = t.faceStart[f]!; k < t.faceStart[f + 1]!; k++) {
-      const tri = [0, 1, 2].map((i) => mesh.cornerVertex[t.corners[3 * k + i]!]!);
-      const m = faceMeasure(p, tri);
-      if (m.area < NEEDLE * m.longest * m.longest) {
+    if (to - from > 3 && isConcave(mesh, from, to, area)) concave.push(f);
+    for (let k = t.faceStart[f]!; k < t.faceStart[f + 1]!; k++)
+      if (isNeedle(mesh, t.corners, 3 * k)) {
         needles.push(f);
         break;
       }
-    }
   }
   return { flat, polygons, concave, needles };
 }
 
-/** Doubled area by the vector sum of its corners' products, and the longest side. */
-function faceMeasure(p: Float64Array, list: ArrayLike<number>): { area: number; longest: number } {
-  const [x, y, z] = doubledArea(p, list);
+function distance(p: Float64Array, v: number, w: number): number {
+  const x = p[3 * v]! - p[3 * w]!;
+  const y = p[3 * v + 1]! - p[3 * w + 1]!;
+  const z = p[3 * v + 2]! - p[3 * w + 2]!;
+  return Math.sqrt(x * x + y * y + z * z);
+}
+
+function longestSide({ positions, cornerVertex }: PolyMesh, from: number, to: number): number {
   let longest = 0;
-  for (let i = 0; i < list.length; i++) {
-    const [a, b] = [3 * list[i]!, 3 * list[(i + 1) % list.length]!];
-    longest = Math.max(longest, Math.hypot(p[a]! - p[b]!, p[a + 1]! - p[b + 1]!, p[a + 2]! - p[b + 2]!));
-  }
-  return { area: Math.hypot(x, y, z), longest };
+  for (let c = from; c < to; c++)
+    longest = Math.max(longest, distance(positions, cornerVertex[c]!, cornerVertex[c + 1 < to ? c + 1 : from]!));
+  return longest;
 }
 
-function doubledArea(p: Float64Array, list: ArrayLike<number>): [number, number, number] {
-  const sum: [number, number, number] = [0, 0, 0];
-  const o = 3 * list[0]!;
-  for (let i = 1; i + 1 < list.length; i++) {
-    const [a, b] = [3 * list[i]!, 3 * list[i + 1]!];
-    const [ax, ay, az] = [p[a]! - p[o]!, p[a + 1]! - p[o + 1]!, p[a + 2]! - p[o + 2]!];
-    const [bx, by, bz] = [p[b]! - p[o]!, p[b + 1]! - p[o + 1]!, p[b + 2]! - p[o + 2]!];
-    sum[0] += ay * bz - az * by;
-    sum[1] += az * bx - ax * bz;
-    sum[2] += ax * by - ay * bx;
-  }
-  return sum;
+/** Scratch: doubled area of the vertices last looked at, as a vector along their normal. */
+const doubledArea = new Float64Array(3);
+
+/** Scratch: the vertices of a triangle. */
+const triangle = new Uint32Array(3);
+
+function isNeedle({ positions: p, cornerVertex }: PolyMesh, corners: Uint32Array, at: number): boolean {
+  for (let i = 0; i < 3; i++) triangle[i] = cornerVertex[corners[at + i]!]!;
+  const longest = Math.max(
+    distance(p, triangle[0]!, triangle[1]!),
+    distance(p, triangle[1]!, triangle[2]!),
+    distance(p, triangle[2]!, triangle[0]!),
+  );
+  writeVectorArea(p, triangle, 0, 3, doubledArea);
+  const square =
+    doubledArea[0]! * doubledArea[0]! + doubledArea[1]! * doubledArea[1]! + doubledArea[2]! * doubledArea[2]!;
+  return Math.sqrt(square) < NEEDLE * longest * longest;
 }
 
-/** Whether a corner turns against the face's normal by more than what rounding does. */
-function isConcave(p: Float64Array, list: ArrayLike<number>): boolean {
-  const normal = doubledArea(p, list);
-  const size = Math.hypot(...normal);
-  for (let i = 0; i < list.length; i++) {
-    const corner = [list[(i + list.length - 1) % list.length]!, list[i]!, list[(i + 1) % list.length]!];
-    const turn = doubledArea(p, corner);
-    if (turn[0] * normal[0] + turn[1] * normal[1] + turn[2] * normal[2] < -1e-6 * size * size) return true;
+/** Whether a corner turns against the face's normal by more than what rounding does. @param area doubled area of the face */
+function isConcave({ positions: p, cornerVertex }: PolyMesh, from: number, to: number, area: number): boolean {
+  writeVectorArea(p, cornerVertex, from, to, doubledArea);
+  const x = doubledArea[0]!;
+  const y = doubledArea[1]!;
+  const z = doubledArea[2]!;
+  for (let c = from; c < to; c++) {
+    triangle[0] = cornerVertex[c > from ? c - 1 : to - 1]!;
+    triangle[1] = cornerVertex[c]!;
+    triangle[2] = cornerVertex[c + 1 < to ? c + 1 : from]!;
+    writeVectorArea(p, triangle, 0, 3, doubledArea);
+    if (doubledArea[0]! * x + doubledArea[1]! * y + doubledArea[2]! * z < -1e-6 * area * area) return true;
   }
   return false;
 }

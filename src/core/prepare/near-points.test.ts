@@ -14,7 +14,7 @@ const points = (scale: number) =>
     .map((list) => Float64Array.from(list.flat(), (x) => x * scale));
 
 const distance = (p: Float64Array, a: number, b: number): number =>
-  Math.hypot(p[3 * a]! - p[3 * b]!, p[3 * a + 1]! - p[3 * b + 1]!, p[3 * a + 2]! - p[3 * b + 2]!);
+  Math.sqrt((p[3 * a]! - p[3 * b]!) ** 2 + (p[3 * a + 1]! - p[3 * b + 1]!) ** 2 + (p[3 * a + 2]! - p[3 * b + 2]!) ** 2);
 
 /** All pairs, each looked at. */
 function allPairs(p: Float64Array, accept: (d: number, a: number, b: number) => boolean): Map<string, number> {

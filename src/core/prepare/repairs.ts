@@ -1,56 +1,43 @@
 import type { PlacedShape } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import type { Corner } from "../mesh/indices";
-import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, NONE, type PolyMesh, repeatsVertex, vertexCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, topologyOf, windsAlike } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
-import { type FacePlan, planFaces, rebuiltShape, sameVertices, withoutRepeats } from "./rebuild";
+import { iota } from "../numeric/iota";
+import { rootOf, unite } from "../numeric/union-find";
+import { keepFace, keepWithoutRepeats, planFaces, rebuiltShape } from "./rebuild";
 
 // Repairs of a part's mesh. Each returns the same part when there is nothing to mend.
-
-function root(parent: Int32Array, v: number): number {
-  while (parent[v] !== v) {
-    parent[v] = parent[parent[v]!]!;
-    v = parent[v]!;
-  }
-  return v;
-}
 
 /** Joins vertices by pairs; faces that lose all area by it go. */
 export function joinVertices(shape: PlacedShape, pairs: readonly number[]): PlacedShape {
   if (!pairs.length) return shape;
   const { mesh } = shape;
-  const parent = Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => v);
-  for (let i = 0; i < pairs.length; i += 2) {
-    const [a, b] = [root(parent, pairs[i]!), root(parent, pairs[i + 1]!)];
-    parent[Math.max(a, b)] = Math.min(a, b);
-  }
-  const faces = planFaces(mesh, (f) => withoutRepeats({ ...f, vertices: f.vertices.map((v) => root(parent, v)) }));
-  if (!faces.length) throw new UserError(`${shape.name} would lose all its faces; take a smaller distance.`);
-  return rebuiltShape(shape, faces, sameVertices(mesh));
+  const parent = iota(vertexCount(mesh));
+  for (let i = 0; i < pairs.length; i += 2) unite(parent, pairs[i]!, pairs[i + 1]!);
+  const joined = (v: number) => rootOf(parent, v);
+  const faces = planFaces(mesh, (plan, f) => keepWithoutRepeats(plan, mesh, f, joined));
+  if (!faces.count) throw new UserError(`${shape.name} would lose all its faces; take a smaller distance.`);
+  return rebuiltShape(shape, faces);
 }
 
 export function dropStray(shape: PlacedShape, stray: Uint32Array | undefined): PlacedShape {
   if (!stray?.length) return shape;
-  return rebuiltShape(
-    shape,
-    planFaces(shape.mesh, (f) => f),
-    sameVertices(shape.mesh),
-    false,
-  );
+  return rebuiltShape(shape, planFaces(shape.mesh), { strays: false });
 }
 
 /** Faces with a vertex twice lose the repeat; those without area go. */
 export function dropFlat(shape: PlacedShape, flat: Uint32Array | undefined): PlacedShape {
   if (!flat?.length) return shape;
+  const { mesh } = shape;
   const bad = new Set(flat);
-  const faces = planFaces(shape.mesh, (face, f) => {
-    if (!bad.has(f)) return face;
-    const rest = withoutRepeats(face);
-    return rest && rest.corners.length < face.corners.length ? rest : null;
+  const faces = planFaces(mesh, (plan, f) => {
+    if (!bad.has(f)) keepFace(plan, mesh, f);
+    else if (repeatsVertex(mesh, f)) keepWithoutRepeats(plan, mesh, f);
   });
-  if (!faces.length) throw new UserError(`${shape.name} has no face with an area; it cannot be mended.`);
-  return rebuiltShape(shape, faces, sameVertices(shape.mesh));
+  if (!faces.count) throw new UserError(`${shape.name} has no face with an area; it cannot be mended.`);
+  return rebuiltShape(shape, faces);
 }
 
 /** Cuts the given faces into triangles, as they are measured and drawn. */
@@ -59,14 +46,14 @@ export function cutPolygons(shape: PlacedShape, list: Iterable<number>): PlacedS
   if (!wanted.size) return shape;
   const { mesh } = shape;
   const t = trianglesOf(mesh);
-  const faces = planFaces(mesh, (face, f) => {
-    if (!wanted.has(f)) return face;
-    return Array.from({ length: t.faceStart[f + 1]! - t.faceStart[f]! }, (_, k): FacePlan => {
-      const corners = [0, 1, 2].map((i) => t.corners[3 * (t.faceStart[f]! + k) + i]!);
-      return { from: f, corners, vertices: corners.map((c) => mesh.cornerVertex[c]!) };
-    });
+  const faces = planFaces(mesh, (plan, f) => {
+    if (!wanted.has(f)) return keepFace(plan, mesh, f);
+    for (let k = t.faceStart[f]!; k < t.faceStart[f + 1]!; k++) {
+      for (let i = 0; i < 3; i++) plan.corner(t.corners[3 * k + i]!, mesh.cornerVertex[t.corners[3 * k + i]!]!);
+      plan.end(f);
+    }
   });
-  return rebuiltShape(shape, faces, sameVertices(mesh));
+  return rebuiltShape(shape, faces);
 }
 
 /** Winds the faces of each connected run alike: outwards where it is closed, as most of them do elsewhere. */
@@ -103,10 +90,10 @@ export function windAlike(shape: PlacedShape): PlacedShape {
     any ||= run.some((f) => turned[f]);
   }
   if (!any) return shape;
-  const faces = planFaces(mesh, (face, f) =>
-    turned[f] ? { ...face, corners: [...face.corners].reverse(), vertices: [...face.vertices].reverse() } : face,
+  return rebuiltShape(
+    shape,
+    planFaces(mesh, (plan, f) => keepFace(plan, mesh, f, turned[f] === 1)),
   );
-  return rebuiltShape(shape, faces, sameVertices(mesh));
 }
 
 /** Six times the volume a run of faces would enclose. */
@@ -133,29 +120,21 @@ export function partEdges(shape: PlacedShape, edges: Uint32Array | undefined): P
   const at = new Set<number>();
   for (const e of edges) at.add(t.edgeVertices[2 * e]!).add(t.edgeVertices[2 * e + 1]!);
   // Corners at one vertex belong to one fan when their faces meet at an edge that has two.
-  const parent = Int32Array.from({ length: mesh.cornerVertex.length }, (_, c) => c);
+  const parent = iota(mesh.cornerVertex.length);
   for (let c = 0 as Corner; c < parent.length; c++) {
     const mate = mateCorner(t, c);
     if (mate < 0) continue;
     const same = mesh.cornerVertex[mate] === mesh.cornerVertex[c];
-    for (const [a, b] of same
-      ? [
-          [c, mate],
-          [t.cornerNext[c]!, t.cornerNext[mate]!],
-        ]
-      : [
-          [c, t.cornerNext[mate]!],
-          [t.cornerNext[c]!, mate],
-        ])
-      parent[root(parent, a!)] = root(parent, b!);
+    unite(parent, c, same ? mate : t.cornerNext[mate]!);
+    unite(parent, t.cornerNext[c]!, same ? t.cornerNext[mate]! : mate);
   }
-  const from = Array.from({ length: mesh.positions.length / 3 }, (_, v) => v);
+  const from = Array.from(iota(vertexCount(mesh)));
   const first = new Map<number, number>();
   const own = new Map<number, number>();
   const vertexOf = (c: number): number => {
     const v = mesh.cornerVertex[c]!;
     if (!at.has(v)) return v;
-    const fan = root(parent, c);
+    const fan = rootOf(parent, c);
     if (!first.has(v)) first.set(v, fan);
     if (first.get(v) === fan) return v;
     let copy = own.get(fan);
@@ -165,7 +144,10 @@ export function partEdges(shape: PlacedShape, edges: Uint32Array | undefined): P
     }
     return copy;
   };
-  const faces = planFaces(mesh, (f) => ({ ...f, vertices: f.corners.map(vertexOf) }));
+  const faces = planFaces(mesh, (plan, f) => {
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) plan.corner(c, vertexOf(c));
+    plan.end(f);
+  });
   return rebuiltShape(shape, faces, { from });
 }
 
@@ -221,7 +203,10 @@ export function closeGaps(shape: PlacedShape, most: number): { shape: PlacedShap
   const { mesh } = shape;
   const loops = borderLoops(mesh).filter((l) => l.length <= most);
   if (!loops.length) return { shape, closed: 0 };
-  const faces = planFaces(mesh, (f) => f);
-  for (const loop of loops) faces.push({ from: NONE, corners: loop.map(() => -1), vertices: loop });
-  return { shape: rebuiltShape(shape, faces, sameVertices(mesh)), closed: loops.length };
+  const faces = planFaces(mesh);
+  for (const loop of loops) {
+    for (const v of loop) faces.corner(-1, v);
+    faces.end(NONE);
+  }
+  return { shape: rebuiltShape(shape, faces), closed: loops.length };
 }

@@ -1,6 +1,6 @@
-import { type Bits, getBit, makeBits, setBit } from "../layout/bits";
+import { type Bits, clearBit, getBit, makeBits, setBit } from "../layout/bits";
 import type { Edge } from "../mesh/indices";
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
 import { edgeAngles } from "./edge-cost";
 
@@ -33,23 +33,27 @@ export function withoutLooseEnds(mesh: PolyMesh, seams: Bits): Bits {
   const t = topologyOf(mesh);
   const bits = seams.slice();
   const isLine = (e: Edge) => edgeFaceCount(t, e) !== 2 || getBit(bits, e);
-  const degree = new Uint32Array(mesh.positions.length / 3);
-  const at = new Map<number, number[]>();
+  const degree = new Uint32Array(vertexCount(mesh));
+  // The sum of a vertex's seams: where only one is left, the sum is that one.
+  const sum = new Float64Array(vertexCount(mesh));
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (!isLine(e)) continue;
-    for (const v of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) {
-      degree[v]!++;
-      if (edgeFaceCount(t, e) === 2) at.set(v, [...(at.get(v) ?? []), e]);
+    for (let k = 2 * e; k < 2 * e + 2; k++) {
+      degree[t.edgeVertices[k]!]!++;
+      sum[t.edgeVertices[k]!]! += e;
     }
   }
-  const loose = [...at.keys()].filter((v) => degree[v] === 1);
+  const loose: number[] = [];
+  for (let v = 0; v < degree.length; v++) if (degree[v] === 1) loose.push(v);
   for (let v = loose.pop(); v !== undefined; v = loose.pop()) {
-    const e = at.get(v)?.find((edge) => getBit(bits, edge));
-    if (e === undefined) continue;
-    bits[e >> 3]! &= ~(1 << (e & 7));
-    for (const w of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) {
-      degree[w]!--;
-      if (degree[w] === 1) loose.push(w);
+    const e = sum[v]! as Edge;
+    // A border stays, and an edge that is loose at both ends is taken once.
+    if (degree[v] !== 1 || edgeFaceCount(t, e) !== 2) continue;
+    clearBit(bits, e);
+    for (let k = 2 * e; k < 2 * e + 2; k++) {
+      const w = t.edgeVertices[k]!;
+      sum[w]! -= e;
+      if (--degree[w]! === 1) loose.push(w);
     }
   }
   return bits;

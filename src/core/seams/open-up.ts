@@ -1,4 +1,6 @@
 import { shortestPaths } from "../numeric/heap";
+import { iota } from "../numeric/iota";
+import { rootOf, unite } from "../numeric/union-find";
 import type { Piece, Source } from "./piece";
 import { angleDefects, type PieceGraph, pieceGraph } from "./piece-graph";
 
@@ -114,19 +116,11 @@ class Opening {
     for (let e = 0; e < g.edges; e++) if (g.right[e]! >= 0 && !inTree[e] && !this.cut.has(e)) order.push(e);
     const price = (e: number) => paths.distance[g.ends[2 * e]!]! + paths.distance[g.ends[2 * e + 1]!]! + g.cost[e]!;
     order.sort((a, b) => price(b) - price(a));
-    const parent = Int32Array.from({ length: g.faces }, (_, i) => i);
-    const find = (i: number): number => {
-      while (parent[i] !== i) {
-        parent[i] = parent[parent[i]!]!;
-        i = parent[i]!;
-      }
-      return i;
-    };
+    const parent = iota(g.faces);
     for (const e of order) {
-      const a = find(g.left[e]!);
-      const b = find(g.right[e]!);
-      if (a !== b) {
-        parent[a] = b;
+      const [left, right] = [g.left[e]!, g.right[e]!];
+      if (rootOf(parent, left) !== rootOf(parent, right)) {
+        unite(parent, left, right);
         continue;
       }
       this.cut.add(e);

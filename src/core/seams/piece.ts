@@ -5,6 +5,7 @@ import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, type Topology, topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
+import { rootOf, unite } from "../numeric/union-find";
 import type { ShellMesh } from "../unfold/shell-mesh";
 
 /** A part's mesh with what seam work needs of it. */
@@ -50,31 +51,18 @@ export function extractPiece(source: Source, faces: Uint32Array, cut: Bits): Pie
       corner[at++] = c;
     }
   const parent = iota(count);
-  const find = (i: number): number => {
-    while (parent[i] !== i) {
-      parent[i] = parent[parent[i]!]!;
-      i = parent[i]!;
-    }
-    return i;
-  };
-  const unite = (a: number, b: number) => {
-    const x = find(a);
-    const y = find(b);
-    if (x < y) parent[y] = x;
-    else parent[x] = y;
-  };
   for (let i = 0; i < count; i++) {
     const e = t.cornerEdge[corner[i]!]!;
     if (edgeFaceCount(t, e) !== 2 || getBit(cut, e) || edgeCorner(t, e) !== corner[i]) continue;
     const [a0, a1, b0, b1] = edgeEnds(mesh, t, e);
     if (scratch[b0] === -1) continue;
-    unite(scratch[a0]!, scratch[b0]!);
-    unite(scratch[a1]!, scratch[b1]!);
+    unite(parent, scratch[a0]!, scratch[b0]!);
+    unite(parent, scratch[a1]!, scratch[b1]!);
   }
   const cornerVertex = new Uint32Array(count);
   const positions: number[] = [];
   for (let i = 0; i < count; i++) {
-    const root = find(i);
+    const root = rootOf(parent, i);
     if (root === i) {
       cornerVertex[i] = positions.length / 3;
       const v = 3 * mesh.cornerVertex[corner[i]!]!;

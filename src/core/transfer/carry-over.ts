@@ -2,7 +2,8 @@ import type { Shape, UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type CarryFrom, carryLayouts } from "../layout/carry";
 import { type Layout, layoutFromCorners, structureOf } from "../layout/layout";
-import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
+import { FaceTable } from "../mesh/face-table";
+import { faceCount, type PolyMesh, vertexCount } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { weldExact } from "../mesh/weld-exact";
 import { matchMeshes, sameNumbering } from "./match";
@@ -69,16 +70,18 @@ function mixedLayout(shape: Shape, set: Layout, mesh: PolyMesh, corner: Int32Arr
 const SAME_SHAPE = 1e-4;
 
 function movedFaces(old: PolyMesh, mesh: PolyMesh, corner: Int32Array): Uint32Array {
-  const length = (m: PolyMesh, a: number, b: number) =>
-    Math.hypot(
-      ...[0, 1, 2].map((d) => m.positions[3 * m.cornerVertex[a]! + d]! - m.positions[3 * m.cornerVertex[b]! + d]!),
-    );
+  const length = ({ positions: p, cornerVertex }: PolyMesh, a: number, b: number) => {
+    const i = 3 * cornerVertex[a]!;
+    const j = 3 * cornerVertex[b]!;
+    return Math.sqrt((p[i]! - p[j]!) ** 2 + (p[i + 1]! - p[j + 1]!) ** 2 + (p[i + 2]! - p[j + 2]!) ** 2);
+  };
   const { cornerNext } = topologyOf(mesh);
   const out: number[] = [];
   for (let f = 0; f < faceCount(mesh); f++)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       const n = cornerNext[c]!;
-      const [now, was] = [length(mesh, c, n), length(old, corner[c]!, corner[n]!)];
+      const now = length(mesh, c, n);
+      const was = length(old, corner[c]!, corner[n]!);
       if (Math.abs(now - was) <= SAME_SHAPE * Math.max(now, was)) continue;
       out.push(f);
       break;
@@ -92,24 +95,14 @@ function facesByPlace(old: PolyMesh, mesh: PolyMesh): Int32Array {
   all.set(old.positions);
   all.set(mesh.positions, old.positions.length);
   const { of } = weldExact(all);
-  const base = old.positions.length / 3;
-  const key = (m: PolyMesh, f: number, shift: number) =>
-    Array.from(m.cornerVertex.subarray(m.faceStart[f]!, m.faceStart[f + 1]!), (v) => of[v + shift]!)
-      .sort((a, b) => a - b)
-      .join();
-  const byKey = new Map<string, number[]>();
-  for (let f = 0; f < faceCount(old); f++) {
-    const k = key(old, f, 0);
-    const list = byKey.get(k);
-    if (list) list.push(f);
-    else byKey.set(k, [f]);
-  }
+  const places = of.subarray(vertexCount(old));
+  const table = new FaceTable(old, of);
   const out = new Int32Array(mesh.cornerVertex.length).fill(-1);
   for (let f = 0; f < faceCount(mesh); f++) {
-    const was = byKey.get(key(mesh, f, base))?.shift();
-    if (was === undefined) continue;
+    const was = table.take(mesh, f, places);
+    if (was < 0) continue;
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-      const place = of[mesh.cornerVertex[c]! + base]!;
+      const place = places[mesh.cornerVertex[c]!]!;
       for (let k = old.faceStart[was]!; k < old.faceStart[was + 1]!; k++)
         if (of[old.cornerVertex[k]!] === place) out[c] = k;
     }

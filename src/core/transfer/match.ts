@@ -1,6 +1,7 @@
 import type { Corner, Edge } from "../mesh/indices";
-import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh, vertexCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, mateCorner, type Topology, topologyOf } from "../mesh/topology";
+import { GrowableArray } from "../numeric/growable-array";
 
 /** Which corner of one mesh every corner of another is, found by how their faces are joined. */
 export interface Match {
@@ -21,11 +22,11 @@ export function sameNumbering(a: PolyMesh, b: PolyMesh): boolean {
 }
 
 /**
- * Matches two meshes by connectivity, whatever their numbering, the same way round or mirrored. Vertices are told apart
+ * Matches two meshes by connectivity, whatever their numbering, the same way round or mirrored. Vertices are distinguished
  * by refining colours (B. Weisfeiler, A. Lehman, 1968); from a corner of a rare colour both meshes are then walked side
  * by side. Where several ways fit, as on a symmetric mesh, the one whose edges and places agree best is taken.
  *
- * @returns null when the meshes are joined differently
+ * @returns null when the meshes are connected differently
  */
 export function matchMeshes(source: PolyMesh, target: PolyMesh): Match | null {
   if (sameNumbering(source, target)) return identityMatch(target);
@@ -38,6 +39,7 @@ export function matchMeshes(source: PolyMesh, target: PolyMesh): Match | null {
   const corner = new Int32Array(target.cornerVertex.length).fill(-1);
   const mirrored = new Uint8Array(faceCount(target));
   const taken = new Uint8Array(faceCount(source));
+  const state = new WalkState(a, b);
   const keysA = a.cornerKeys();
   const keysB = b.cornerKeys();
   const byKey = new Map<number, number[]>();
@@ -56,9 +58,11 @@ export function matchMeshes(source: PolyMesh, target: PolyMesh): Match | null {
         if (!n) return null;
         if (n < rarest) [rarest, seed] = [n, c];
       }
-    const best = bestWalk(a, b, seed, byKey, keysB, taken, run.length);
+    const best = bestWalk(a, b, seed, byKey, keysB, taken, run.length, state);
     if (!best) return null;
-    for (const [cb, ca] of best.pairs) {
+    for (let i = 0; i < best.pairs.length; i += 2) {
+      const cb = best.pairs[i]!;
+      const ca = best.pairs[i + 1]!;
       corner[cb] = ca;
       taken[a.t.cornerFace[ca]!] = 1;
       mirrored[b.t.cornerFace[cb]!] = best.mirrored ? 1 : 0;
@@ -76,7 +80,8 @@ const identityMatch = (mesh: PolyMesh): Match => ({
 const MOST_TRIES = 96;
 
 interface Walk {
-  readonly pairs: ReadonlyArray<readonly [number, number]>;
+  /** Corners of the target, each followed by that of the source. */
+  readonly pairs: Float64Array;
   readonly mirrored: boolean;
   readonly misfit: number;
 }
@@ -89,6 +94,7 @@ function bestWalk(
   keysB: Float64Array,
   taken: Uint8Array,
   faces: number,
+  state: WalkState,
 ): Walk | null {
   let best: Walk | null = null;
   let tries = 0;
@@ -99,7 +105,7 @@ function bestWalk(
       const start = mirrored ? a.t.cornerNext[c]! : c;
       if (taken[a.t.cornerFace[start]!]) continue;
       if (++tries > MOST_TRIES && best) return best;
-      const walk = walkTogether(a, b, start, seed, mirrored, taken, faces, best?.misfit ?? Infinity);
+      const walk = walkTogether(a, b, { a: start, b: seed, mirrored }, taken, faces, best?.misfit ?? Infinity, state);
       if (walk) best = walk;
       if (best && best.misfit < 1e-12) return best;
     }
@@ -107,72 +113,107 @@ function bestWalk(
   return best;
 }
 
+/** Scratch of walks: what every face and vertex of the target was matched with, where the stamp is that of the walk. */
+class WalkState {
+  private stamp = 0;
+  private readonly faceStamp: Uint32Array;
+  private readonly usedStamp: Uint32Array;
+  private readonly vertexStamp: Uint32Array;
+  private readonly face: Uint32Array;
+  private readonly vertex: Uint32Array;
+  /** Corners that are to be walked from, as pairs: source, target. */
+  readonly queue = new GrowableArray();
+  /** Corners that were matched, as pairs: target, source. */
+  readonly pairs = new GrowableArray();
+  faces = 0;
+
+  constructor(a: Side, b: Side) {
+    this.usedStamp = new Uint32Array(faceCount(a.mesh));
+    this.faceStamp = new Uint32Array(faceCount(b.mesh));
+    this.face = new Uint32Array(faceCount(b.mesh));
+    this.vertexStamp = new Uint32Array(vertexCount(b.mesh));
+    this.vertex = new Uint32Array(vertexCount(b.mesh));
+  }
+
+  begin(): void {
+    this.stamp++;
+    this.queue.length = this.pairs.length = this.faces = 0;
+  }
+
+  /** The source face that a target face was matched with; -1 for none yet. */
+  faceOf = (fb: number): number => (this.faceStamp[fb] === this.stamp ? this.face[fb]! : -1);
+  isUsed = (fa: number): boolean => this.usedStamp[fa] === this.stamp;
+
+  matchFaces(fa: number, fb: number): void {
+    this.faceStamp[fb] = this.usedStamp[fa] = this.stamp;
+    this.face[fb] = fa;
+    this.faces++;
+  }
+
+  /** Matches two vertices. @returns whether that agrees with what was matched before */
+  matchVertices(va: number, vb: number): boolean {
+    if (this.vertexStamp[vb] === this.stamp) return this.vertex[vb] === va;
+    this.vertexStamp[vb] = this.stamp;
+    this.vertex[vb] = va;
+    return true;
+  }
+}
+
 /** Walks both meshes face by face from a pair of corners; null when they differ or the fit is no better than `bound`. */
 function walkTogether(
   a: Side,
   b: Side,
-  ca: number,
-  cb: number,
-  mirrored: boolean,
+  start: { readonly a: number; readonly b: number; readonly mirrored: boolean },
   taken: Uint8Array,
   faces: number,
   bound: number,
+  state: WalkState,
 ): Walk | null {
-  const pairs: Array<readonly [number, number]> = [];
-  const faceOf = new Map<number, number>();
-  const vertexOf = new Map<number, number>();
-  const used = new Set<number>();
-  const queue: Array<readonly [number, number]> = [[ca, cb]];
+  const { mirrored } = start;
+  state.begin();
+  const { queue, pairs } = state;
+  queue.add(start.a).add(start.b);
   let misfit = 0;
-  for (let i = 0; i < queue.length; i++) {
-    const [sa, sb] = queue[i]!;
-    const [fa, fb] = [a.t.cornerFace[sa]!, b.t.cornerFace[sb]!];
-    const known = faceOf.get(fb);
-    if (known !== undefined) {
+  for (let i = 0; i < queue.length; i += 2) {
+    const fa = a.t.cornerFace[queue.data[i]!]!;
+    const fb = b.t.cornerFace[queue.data[i + 1]!]!;
+    const known = state.faceOf(fb);
+    if (known >= 0) {
       if (known !== fa) return null;
       continue;
     }
-    if (taken[fa] || used.has(fa) || a.size(fa) !== b.size(fb)) return null;
-    faceOf.set(fb, fa);
-    used.add(fa);
-    let [x, y] = [sa, sb];
-    for (let k = 0; k < b.size(fb); k++) {
-      const [va, vb] = [a.mesh.cornerVertex[x]!, b.mesh.cornerVertex[y]!];
-      if (a.color[va] !== b.color[vb] || (vertexOf.get(vb) ?? va) !== va) return null;
-      vertexOf.set(vb, va);
-      pairs.push([y, x]);
-      misfit += (a.edgeLength(mirrored ? a.prev(x) : x) - b.edgeLength(y)) ** 2 + 1e-6 * a.distance(va, b, vb);
+    if (taken[fa] || state.isUsed(fa) || a.size(fa) !== b.size(fb)) return null;
+    state.matchFaces(fa, fb);
+    let x = queue.data[i]!;
+    let y = queue.data[i + 1]!;
+    for (let k = b.size(fb); k > 0; k--) {
+      const va = a.mesh.cornerVertex[x]!;
+      const vb = b.mesh.cornerVertex[y]!;
+      if (a.color[va] !== b.color[vb] || !state.matchVertices(va, vb)) return null;
+      pairs.add(y).add(x);
       // The edge leaving y is, mirrored, the edge that comes to x.
       const edgeA = mirrored ? a.prev(x) : x;
-      const [ma, mb] = [mateCorner(a.t, edgeA as Corner), mateCorner(b.t, y as Corner)];
-      if (ma < 0 !== mb < 0) return null;
-      if (ma >= 0) {
-        const next = across(a, b, edgeA, ma, y, mb, mirrored);
-        if (!next) return null;
-        queue.push(next);
-      }
+      misfit += (a.edgeLength(edgeA) - b.edgeLength(y)) ** 2 + 1e-6 * a.distance(va, b, vb);
+      if (!goOn(a, b, edgeA, y, mirrored, queue)) return null;
       x = mirrored ? a.prev(x) : a.t.cornerNext[x]!;
       y = b.t.cornerNext[y]!;
     }
     if (misfit >= bound) return null;
   }
-  return faceOf.size === faces ? { pairs, mirrored, misfit } : null;
+  return state.faces === faces ? { pairs: pairs.data.slice(0, pairs.length), mirrored, misfit } : null;
 }
 
-/** The pair of corners to go on from behind an edge, when both sides run along it in the same manner. */
-function across(
-  a: Side,
-  b: Side,
-  edgeA: number,
-  mateA: number,
-  edgeB: number,
-  mateB: number,
-  mirrored: boolean,
-): readonly [number, number] | null {
+/** Adds the corners behind an edge to those walked from. @returns false when the two sides differ there */
+function goOn(a: Side, b: Side, edgeA: number, edgeB: number, mirrored: boolean, queue: GrowableArray): boolean {
+  const mateA = mateCorner(a.t, edgeA as Corner);
+  const mateB = mateCorner(b.t, edgeB as Corner);
+  if (mateA < 0 || mateB < 0) return mateA < 0 && mateB < 0;
+  // Both sides must run along the edge in the same manner.
   const alikeA = a.mesh.cornerVertex[edgeA] !== a.mesh.cornerVertex[mateA];
   const alikeB = b.mesh.cornerVertex[edgeB] !== b.mesh.cornerVertex[mateB];
-  if (alikeA !== alikeB) return null;
-  return mirrored ? [a.t.cornerNext[mateA]!, mateB] : [mateA, mateB];
+  if (alikeA !== alikeB) return false;
+  queue.add(mirrored ? a.t.cornerNext[mateA]! : mateA).add(mateB);
+  return true;
 }
 
 /** One of the two meshes, with what matching asks of it. */
@@ -208,8 +249,9 @@ class Side {
   /** Length of the edge leaving a corner, as a share of the mesh's size. */
   edgeLength(c: number): number {
     const p = this.mesh.positions;
-    const [a, b] = [3 * this.mesh.cornerVertex[c]!, 3 * this.mesh.cornerVertex[this.t.cornerNext[c]!]!];
-    return Math.hypot(p[a]! - p[b]!, p[a + 1]! - p[b + 1]!, p[a + 2]! - p[b + 2]!) / this.scale;
+    const i = 3 * this.mesh.cornerVertex[c]!;
+    const j = 3 * this.mesh.cornerVertex[this.t.cornerNext[c]!]!;
+    return Math.sqrt((p[i]! - p[j]!) ** 2 + (p[i + 1]! - p[j + 1]!) ** 2 + (p[i + 2]! - p[j + 2]!) ** 2) / this.scale;
   }
 
   /** Squared distance of two vertices, each from the middle of its mesh. */

@@ -1,4 +1,7 @@
-import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
+import { FaceTable } from "../mesh/face-table";
+import { faceCount, type PolyMesh, vertexCount } from "../mesh/poly-mesh";
+import { iota } from "../numeric/iota";
+import { PointGrid } from "../numeric/point-grid";
 
 /** Which vertex and face is the mirror image of which; -1 for none. */
 export interface Symmetry {
@@ -32,42 +35,39 @@ export function symmetryOf(mesh: PolyMesh, axis: number): Symmetry {
 function mirroredVertices(mesh: PolyMesh, axis: number, at: number): Int32Array {
   const p = mesh.positions;
   let size = 0;
-  for (const x of p) size = Math.max(size, Math.abs(x));
-  const cell = Math.max(NEAR * size, 1e-300);
-  const cells = new Map<string, number[]>();
-  const key = (x: number, y: number, z: number) => `${x},${y},${z}`;
-  const cellOf = (v: number, d: number) => Math.floor(p[3 * v + d]! / cell);
+  for (let i = 0; i < p.length; i++) size = Math.max(size, Math.abs(p[i]!));
+  const reach = NEAR * size;
+  const grid = new PointGrid(p, reach);
   const count = p.length / 3;
-  for (let v = 0; v < count; v++) {
-    const k = key(cellOf(v, 0), cellOf(v, 1), cellOf(v, 2));
-    const list = cells.get(k);
-    if (list) list.push(v);
-    else cells.set(k, [v]);
-  }
+  for (let v = 0; v < count; v++) grid.add(v);
   const out = new Int32Array(count).fill(-1);
-  for (let v = 0; v < count; v++) {
-    const q = [p[3 * v]!, p[3 * v + 1]!, p[3 * v + 2]!];
-    q[axis] = 2 * at - q[axis]!;
-    const c = q.map((x) => Math.floor(x / cell));
-    let least = cell;
-    for (let k = 0; k < 27; k++)
-      for (const w of cells.get(key(c[0]! + (k % 3) - 1, c[1]! + (((k / 3) | 0) % 3) - 1, c[2]! + ((k / 9) | 0) - 1)) ??
-        []) {
-        const d = Math.hypot(p[3 * w]! - q[0]!, p[3 * w + 1]! - q[1]!, p[3 * w + 2]! - q[2]!);
-        if (d <= least) [least, out[v]] = [d, w];
-      }
+  const place = new Float64Array(3);
+  let v = 0;
+  let least = 0;
+  const look = (w: number) => {
+    const x = p[3 * w]! - place[0]!;
+    const y = p[3 * w + 1]! - place[1]!;
+    const z = p[3 * w + 2]! - place[2]!;
+    const square = x * x + y * y + z * z;
+    // Of several as near, the first.
+    if (square > least || (square === least && out[v]! >= 0 && w > out[v]!)) return;
+    least = square;
+    out[v] = w;
+  };
+  for (; v < count; v++) {
+    for (let d = 0; d < 3; d++) place[d] = p[3 * v + d]!;
+    place[axis] = 2 * at - place[axis]!;
+    least = reach * reach;
+    grid.near(place[0]!, place[1]!, place[2]!, look);
   }
   return out;
 }
 
 function mirroredFaces(mesh: PolyMesh, vertex: Int32Array): Int32Array {
-  const key = (list: number[]) => list.sort((a, b) => a - b).join();
-  const cornersOf = (f: number) => Array.from(mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!));
-  const byKey = new Map<string, number>();
-  const count = faceCount(mesh);
-  for (let f = 0; f < count; f++) byKey.set(key(cornersOf(f)), f);
-  return Int32Array.from({ length: count }, (_, f) => {
-    const images = cornersOf(f).map((v) => vertex[v]!);
-    return images.includes(-1) ? -1 : (byKey.get(key(images)) ?? -1);
-  });
+  const own = iota(vertexCount(mesh));
+  const table = new FaceTable(mesh, own);
+  const out = new Int32Array(faceCount(mesh));
+  // A vertex without a mirror image has the label -1, which no vertex of the table has.
+  for (let f = 0; f < out.length; f++) out[f] = table.find(mesh, f, vertex);
+  return out;
 }

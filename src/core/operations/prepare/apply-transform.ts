@@ -3,7 +3,7 @@ import { refuseTiedShape } from "../../layout/assembly";
 import { type Part, type PlacedShape, placedShape, type Shape, withParts } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { determinant, IDENTITY, isIdentity, type Mat4, transformPoints } from "../../mesh/transform";
-import { planFaces, rebuiltShape, sameVertices } from "../../prepare/rebuild";
+import { keepFace, planFaces, rebuiltShape } from "../../prepare/rebuild";
 import type { EditOperation } from "../operation";
 import { partsInScope } from "../scope";
 import { count } from "../words";
@@ -69,12 +69,8 @@ function applied(shape: PlacedShape, part: Part, place: boolean): { part: Part; 
   const record: Part = { ...part, transform: left, ...(pivot ? { pivot } : {}) };
   if (determinant(by) > 0) return { part: record, shape: next };
   // A mirrored shape is inside out until its faces are turned over.
-  const faces = planFaces(next.mesh, (f) => ({
-    ...f,
-    corners: [...f.corners].reverse(),
-    vertices: [...f.vertices].reverse(),
-  }));
-  return { part: record, shape: rebuiltShape(next, faces, sameVertices(next.mesh)) };
+  const faces = planFaces(next.mesh, (plan, f) => keepFace(plan, next.mesh, f, true));
+  return { part: record, shape: rebuiltShape(next, faces) };
 }
 
 /** Normals under a transform: by its cofactors, which need no inverse, made one long again. */
