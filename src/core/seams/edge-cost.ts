@@ -1,32 +1,33 @@
 import type { Edge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { writeVectorArea } from "../mesh/vector-area";
 import { length3 } from "../numeric/length";
 
 /** Unit normal of every face (3 each) by Newell's sum, world space; 0 where a face has no area. */
 export function faceNormals(mesh: PolyMesh, world: Float64Array): Float64Array {
-  const faces = faceCount(mesh);
-  const out = new Float64Array(3 * faces);
-  for (let f = 0; f < faces; f++) {
-    const start = mesh.faceStart[f]!;
-    const end = mesh.faceStart[f + 1]!;
-    const o = 3 * mesh.cornerVertex[start]!;
-    let [nx, ny, nz] = [0, 0, 0];
-    for (let c = start + 1; c + 1 < end; c++) {
-      const a = 3 * mesh.cornerVertex[c]!;
-      const b = 3 * mesh.cornerVertex[c + 1]!;
-      const [ax, ay, az] = [world[a]! - world[o]!, world[a + 1]! - world[o + 1]!, world[a + 2]! - world[o + 2]!];
-      const [bx, by, bz] = [world[b]! - world[o]!, world[b + 1]! - world[o + 1]!, world[b + 2]! - world[o + 2]!];
-      nx += ay * bz - az * by;
-      ny += az * bx - ax * bz;
-      nz += ax * by - ay * bx;
-    }
-    const length = length3(nx, ny, nz) || 1;
-    out[3 * f] = nx / length;
-    out[3 * f + 1] = ny / length;
-    out[3 * f + 2] = nz / length;
-  }
+  const out = new Float64Array(3 * faceCount(mesh));
+  writeFaceNormals(mesh, world, out, 0, faceCount(mesh));
   return out;
+}
+
+const area = new Float64Array(3);
+
+/** Writes the unit normals of faces `from` to `to`; zero for faces without area. @param out 3 per face */
+export function writeFaceNormals(
+  mesh: PolyMesh,
+  world: Float64Array,
+  out: Float64Array,
+  from: number,
+  to: number,
+): void {
+  for (let f = from; f < to; f++) {
+    writeVectorArea(world, mesh.cornerVertex, mesh.faceStart[f]!, mesh.faceStart[f + 1]!, area);
+    const length = length3(area[0]!, area[1]!, area[2]!) || 1;
+    out[3 * f] = area[0]! / length;
+    out[3 * f + 1] = area[1]! / length;
+    out[3 * f + 2] = area[2]! / length;
+  }
 }
 
 /** Angle between the faces of every two-sided edge, radians: 0 flat, pi folded back; 0 on other edges. */

@@ -3,7 +3,7 @@
 import { Alert, Anchor, Button, Group } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import Link from "next/link";
-import { useEffect, useState } from "react";
+import { startTransition, useEffect, useState } from "react";
 import { Panel, Group as PanelGroup, Separator } from "react-resizable-panels";
 import { Pane } from "../panes/pane";
 import { StageHolder } from "../panes/stage-context";
@@ -76,6 +76,18 @@ function ConflictBar() {
   );
 }
 
+/**
+ * Counts up to `last` once it may begin, a step after each was shown: what is put up in turn never holds the page for
+ * long. Every step is a transition, which is rendered a few milliseconds at a time.
+ */
+function useInTurn(begins: boolean, last: number): number {
+  const [shown, setShown] = useState(0);
+  useEffect(() => {
+    if (begins && shown < last) startTransition(() => setShown(shown + 1));
+  }, [begins, shown, last]);
+  return shown;
+}
+
 /** Opens an asset for as long as it is shown. */
 export function BenchScreen({ id }: { id: string }) {
   const [session, setSession] = useState<BenchSession | null>(null);
@@ -112,27 +124,30 @@ export function BenchScreen({ id }: { id: string }) {
 /** The asset on the table, with all that belongs to it around. */
 function Table() {
   const name = useBench((s) => s.asset?.name);
+  const shown = useInTurn(name !== undefined, 4);
   useBenchKeys();
   useEffect(() => {
     if (name) document.title = `${name} · Tavlin`;
   }, [name]);
-  if (name === undefined) return <p className={classes.empty}>Laying out the table…</p>;
+  if (!shown) return <p className={classes.empty}>Laying out the table…</p>;
   return (
     <div className={classes.bench}>
       <StageRail />
-      <SidePanel />
+      {shown > 1 ? <SidePanel /> : <aside />}
       <main className={classes.main}>
         <ConflictBar />
         <div className={classes.fill}>
-          <StageHolder>
-            <Panes />
-          </StageHolder>
+          {shown > 2 && (
+            <StageHolder>
+              <Panes />
+            </StageHolder>
+          )}
         </div>
         <Tray />
       </main>
-      <CardColumn />
+      {shown > 3 ? <CardColumn /> : <aside />}
       <StatusLine />
-      <Palette />
+      {shown > 3 && <Palette />}
     </div>
   );
 }

@@ -12,7 +12,7 @@ import {
   IconSearch,
 } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { memo, useEffect, useMemo, useRef, useState } from "react";
+import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import {
   type Asset,
   LABELS,
@@ -287,7 +287,9 @@ export function PartsList() {
   const [search, setSearch] = useState("");
   const [folded, setFolded] = useState<ReadonlySet<string>>(new Set());
   const scroller = useRef<HTMLDivElement>(null);
-  const rows = useMemo(() => partRows(asset, folded, search), [asset, folded, search]);
+  // The list follows what is typed a moment later, so that typing never waits for it.
+  const wanted = useDeferredValue(search);
+  const rows = useMemo(() => partRows(asset, folded, wanted), [asset, folded, wanted]);
   const alike = useBench((s) => s.alike);
   const meshes = useMeshes(asset);
   // Dependencies on purpose: moving points or changing names makes no part like another

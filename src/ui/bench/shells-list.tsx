@@ -3,7 +3,7 @@
 import { ActionIcon, Group, Menu, TextInput } from "@mantine/core";
 import { IconDots, IconSearch } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type ReactNode, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useDeferredValue, useMemo, useRef, useState } from "react";
 import type { Unit } from "@/core/layout/asset";
 import type { FindingKind } from "@/core/layout/rules";
 import { count } from "@/core/operations/words";
@@ -41,7 +41,12 @@ export function ShellsList() {
   const kinds = useMemo(() => kindsOf(all), [all]);
   // What was found and is mended is no reason for an empty list.
   const wanted = found && kinds.some(([k]) => k === found) ? found : null;
-  const lines = useMemo(() => sortedLines(filteredLines(all, words, wanted), sort), [all, words, wanted, sort]);
+  // The table follows what is typed and asked for a moment later, so that neither waits for twenty thousand rows.
+  const [wantedWords, order] = [useDeferredValue(words), useDeferredValue(sort)];
+  const lines = useMemo(
+    () => sortedLines(filteredLines(all, wantedWords, wanted), order),
+    [all, wantedWords, wanted, order],
+  );
   if (!asset || !measures) return <p className={lists.none}>Measuring the shells…</p>;
   const isPicked = (l: ShellLine) => kind === "shells" && (picked.get(l.shape)?.has(l.face) ?? false);
   return (

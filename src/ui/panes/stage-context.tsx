@@ -2,7 +2,7 @@
 
 import { createContext, type ReactNode, useContext, useEffect, useRef, useState } from "react";
 import { useSession } from "../session/session-context";
-import { Stage } from "../stage/stage";
+import type { Stage } from "../stage/stage";
 import { useThemeShown } from "../theme/theme-choice";
 import classes from "./pane.module.css";
 
@@ -19,17 +19,21 @@ export function StageHolder({ children }: { children: ReactNode }) {
   const [trouble, setTrouble] = useState(false);
   const theme = useThemeShown();
   useEffect(() => {
-    let own: Stage;
-    try {
+    let own: Stage | null = null;
+    let isGone = false;
+    // Loaded and made in tasks of their own: the renderer is large, and making a context takes a while.
+    const begin = async () => {
+      const { Stage } = await import("../stage/stage");
+      await new Promise((resolve) => setTimeout(resolve));
+      if (isGone) return;
       own = new Stage(holder.current!, bench);
-    } catch {
-      setTrouble(true);
-      return;
-    }
-    setStage(own);
+      setStage(own);
+    };
+    begin().catch(() => setTrouble(true));
     return () => {
+      isGone = true;
       setStage(null);
-      own.dispose();
+      own?.dispose();
     };
   }, [bench]);
   useEffect(() => stage?.setTheme(theme), [stage, theme]);

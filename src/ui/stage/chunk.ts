@@ -8,7 +8,7 @@ import { ShapeSlot } from "./shape-slot";
 import { BYTE, COLOR, INDEX, NUMBER, POINT, SHORT, TexelTable, UV } from "./texel-table";
 
 /** Corners that are filled in at a stretch. */
-const STRETCH = 1_000_000;
+const STRETCH = 200_000;
 /** Texels of a part: three rows of its transform, then whether it is shown in Form and in Sheet, and its first face. */
 const PER_PART = 4;
 

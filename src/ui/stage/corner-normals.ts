@@ -1,10 +1,10 @@
-import type { PolyMesh } from "@/core/mesh/poly-mesh";
-import { faceNormals } from "@/core/seams/edge-cost";
+import { faceCount, type PolyMesh } from "@/core/mesh/poly-mesh";
+import { writeFaceNormals } from "@/core/seams/edge-cost";
 
 /** Cosine of 40 degrees: a face that leans further from the mean at a vertex is shaded on its own. */
 const SHARP = 0.76;
 /** Corners done at a stretch; between them other work has its turn. */
-const STRETCH = 300_000;
+const STRETCH = 60_000;
 
 /**
  * Normals to shade with, 3 signed bytes and a spare one per triangle corner: smooth over gentle edges, sharp where a face
@@ -14,12 +14,16 @@ const STRETCH = 300_000;
  * @param out 4 per triangle corner
  */
 export function* fillCornerNormals(mesh: PolyMesh, corners: Uint32Array, out: Int8Array): Generator<void> {
-  const face = faceNormals(mesh, mesh.positions);
-  yield;
+  const faces = faceCount(mesh);
+  const face = new Float64Array(3 * faces);
   const mean = new Float32Array(mesh.positions.length);
   const faceOf = new Uint32Array(mesh.cornerVertex.length);
-  addUp(mesh, face, mean, faceOf);
-  yield;
+  for (let from = 0; from < faces; from += STRETCH) {
+    const to = Math.min(faces, from + STRETCH);
+    writeFaceNormals(mesh, mesh.positions, face, from, to);
+    addUp(mesh, face, mean, faceOf, from, to);
+    yield;
+  }
   for (let v = 0; v < mean.length; v += 3) {
     const length = Math.sqrt(mean[v]! ** 2 + mean[v + 1]! ** 2 + mean[v + 2]! ** 2) || 1;
     mean[v]! /= length;
@@ -33,8 +37,15 @@ export function* fillCornerNormals(mesh: PolyMesh, corners: Uint32Array, out: In
 }
 
 /** Adds the normals of the faces at every vertex, and notes the face of every corner. */
-function addUp(mesh: PolyMesh, face: Float64Array, mean: Float32Array, faceOf: Uint32Array): void {
-  for (let f = 0; f + 1 < mesh.faceStart.length; f++)
+function addUp(
+  mesh: PolyMesh,
+  face: Float64Array,
+  mean: Float32Array,
+  faceOf: Uint32Array,
+  from: number,
+  to: number,
+): void {
+  for (let f = from; f < to; f++)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       faceOf[c] = f;
       const v = 3 * mesh.cornerVertex[c]!;

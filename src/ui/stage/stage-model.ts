@@ -11,6 +11,7 @@ import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import { ChunkView } from "./chunk-view";
 import { COLORS } from "./colors";
+import { type Entry, type GraphicsAhead, getReady, type ReadySource } from "./get-ready";
 import { ImageTable } from "./image-table";
 import { PaneMaterials } from "./materials";
 import { VIEW_NUMBER } from "./shaders";
@@ -44,13 +45,6 @@ interface Drawn {
 export interface DrawnFace {
   readonly part: PartId;
   readonly face: number;
-}
-
-interface Entry {
-  readonly chunk: Chunk;
-  readonly views: Readonly<Record<Pane, ChunkView>>;
-  /** Fills the chunk in; null when that is done. */
-  filling: Generator<void> | null;
 }
 
 /** What has to be drawn again, and what of that has other faces under its pixels. */
@@ -87,10 +81,12 @@ export class StageModel {
   /**
    * @param swatch what the swatch view lays on
    * @param changed called when something has to be drawn again that did not come with the state: an image has arrived
+   * @param ahead what is given to the graphics card before the first drawing, if anything
    */
   constructor(
     private readonly swatch: Texture,
     changed: () => void,
+    private readonly ahead?: GraphicsAhead,
   ) {
     this.images = new ImageTable(changed);
     for (const pane of PANES) {
@@ -186,12 +182,14 @@ export class StageModel {
     }
     for (const id of chunk.slots.keys()) {
       this.takeLayout(id, next);
+      this.markPicked(id, next);
       const values = next.stretch.get(id);
       if (values) this.slotOf(id)!.setStretch(values);
       const live = next.live.get(id);
       if (live) this.slotOf(id)!.setUv(live);
       this.markPreview(id, next);
     }
+    this.markHover(next, null);
     for (const pane of PANES) {
       views[pane].setWires(next.wires);
       views[pane].flush();
@@ -260,7 +258,22 @@ export class StageModel {
       form: new ChunkView(chunk, "form", this.materials.form),
       sheet: new ChunkView(chunk, "sheet", this.materials.sheet),
     };
-    return { chunk, views, filling: chunk.fill() };
+    return { chunk, views, filling: getReady(chunk, views, this.source, this.ahead) };
+  }
+
+  /** What a chunk that is got ready asks for, as it is by then. */
+  private readonly source: ReadySource = {
+    layoutOf: (id) => {
+      const shape = this.shown!.asset!.shapes.get(id);
+      return shape ? layoutOf(shape, this.shown!.set) : null;
+    },
+    showSeams: (id, view) => this.showSeams(id, view),
+  };
+
+  private showSeams(id: ShapeId, view: ChunkView): void {
+    // Line lengths are in the shape's own units, the distance of ticks in those of the asset.
+    const size = Math.cbrt(Math.abs(determinant(placedShape(this.shown!.asset!, id).metric))) || 1;
+    view.setSeams(id, (TICK_STEP * this.radius) / size);
   }
 
   private drop({ chunk, views }: Entry): void {
@@ -279,10 +292,8 @@ export class StageModel {
     if (!slot || slot.layout === layout) return;
     const cutBefore = slot.layout?.cut;
     if (!slot.setLayout(layout)) return;
-    // Line lengths are in the shape's own units, the distance of ticks in those of the asset.
-    const size = Math.cbrt(Math.abs(determinant(placedShape(next.asset!, id).metric))) || 1;
     this.eachView(id, (view) => {
-      if (view.pane === "sheet" || cutBefore !== layout.cut) view.setSeams(id, (TICK_STEP * this.radius) / size);
+      if (view.pane === "sheet" || cutBefore !== layout.cut) this.showSeams(id, view);
       if (next.wires && view.pane === "sheet" && cutBefore) view.setWires(true);
     });
     this.markPicked(id, next);

@@ -1,4 +1,4 @@
-import { Matrix4, Vector2, WebGLRenderer } from "three";
+import { type BufferAttribute, BufferGeometry, Material, Matrix4, Mesh, Vector2, WebGLRenderer } from "three";
 import type { ShapeId } from "@/core/layout/asset";
 import type { ElementSet } from "@/core/select/element-set";
 import { picksAs } from "../session/selection";
@@ -26,6 +26,9 @@ interface Place {
 }
 
 const PANES: readonly Pane[] = ["form", "sheet"];
+/** Of an object whose data is sent and which is never seen. */
+const NOT_DRAWN = new Material();
+NOT_DRAWN.visible = false;
 /** Milliseconds of a frame in which what was opened is made ready to be drawn. */
 const FILL_FOR = 12;
 
@@ -38,7 +41,11 @@ export class Stage {
   readonly sheet = new SheetCamera(() => this.draw("sheet"));
   private readonly canvas = document.createElement("canvas");
   private readonly renderer: WebGLRenderer;
-  private readonly model = new StageModel(swatchTexture(), () => this.draw(...PANES));
+  private readonly model = new StageModel(swatchTexture(), () => this.draw(...PANES), {
+    compile: (pane, object) => this.renderer.compile(object, this[pane].camera, this.model.scenes[pane]),
+    sendTexture: (texture) => this.renderer.initTexture(texture),
+    sendAttribute: (attribute) => this.sendAttribute(attribute),
+  });
   private readonly ids = { form: new IdBuffer(), sheet: new IdBuffer() };
   private readonly places = new Map<Pane, Place>();
   private readonly dirty = new Set<Pane>();
@@ -85,8 +92,8 @@ export class Stage {
   attach(pane: Pane, element: HTMLElement): () => void {
     const eye = this[pane].attach(element);
     this.places.set(pane, { element, left: 0, top: 0, width: 0, height: 0 });
+    // Measured as soon as the page is laid out, which the observer tells.
     this.sizes.observe(element);
-    this.measure();
     return () => {
       eye();
       this.sizes.unobserve(element);
@@ -197,6 +204,17 @@ export class Stage {
     renderer.setClearAlpha(0);
     renderer.clear();
     renderer.render(this.model.scenes[pane], this[pane].camera);
+  }
+
+  /** The renderer sends what belongs to the objects of a scene, drawn or not. */
+  private sendAttribute(attribute: BufferAttribute): void {
+    const geometry = new BufferGeometry().setAttribute("sent", attribute);
+    const object = new Mesh(geometry, NOT_DRAWN);
+    object.frustumCulled = false;
+    this.renderer.render(object, this.form.camera);
+    // The attribute stays on the graphics card; only this geometry goes.
+    geometry.deleteAttribute("sent");
+    geometry.dispose();
   }
 
   private idsOf(pane: Pane): IdBuffer {

@@ -1,6 +1,7 @@
 import { shapesOf } from "@/core/layout/asset";
-import { getBit } from "@/core/layout/bits";
+import { countBits, getBit } from "@/core/layout/bits";
 import { structureOf } from "@/core/layout/layout";
+import { faceCount } from "@/core/mesh/poly-mesh";
 import { topologyOf } from "@/core/mesh/topology";
 import { layoutOf } from "@/core/operations/scope";
 import { picksAs } from "../session/selection";
@@ -20,6 +21,17 @@ export function uvBox(
     const { uv } = layout;
     const s = structureOf(shape.mesh, layout);
     const { cornerFace } = topologyOf(shape.mesh);
+    if (what === "all" && countBits(layout.mapped) === faceCount(shape.mesh)) {
+      for (let w = 0; w < uv.length; w += 2) {
+        const u = uv[w]!;
+        const v = uv[w + 1]!;
+        if (u < u0) u0 = u;
+        if (u > u1) u1 = u;
+        if (v < v0) v0 = v;
+        if (v > v1) v1 = v;
+      }
+      continue;
+    }
     const only = what === "selection" ? picksAs(asset!, set, shape.id, items!, kind, "faces") : null;
     for (let c = 0; c < s.cornerWedge.length; c++) {
       const f = cornerFace[c]!;
