@@ -29,7 +29,7 @@ test("the whole job is done by keyboard alone, from the file to the file", async
   await expect(bring).toBeFocused();
   await page.keyboard.press("Enter");
   await (await chosen).setFiles({ name: "drum.obj", mimeType: "text/plain", buffer: drumObj() });
-  await expect(page.getByRole("button", { name: "Put it on the table" })).toBeFocused({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Import" })).toBeFocused({ timeout: 30_000 });
   await page.keyboard.press("Enter");
   await onBench(page);
 

@@ -64,7 +64,7 @@ test("every format is brought in: OBJ with its images in a zip, PLY, STL, GLB; s
   const zip = zipSync({ "stall/cloth.obj": obj, "stall/cloth.mtl": mtl, "stall/img/red.png": redCloth() });
   await dropFiles(page, [{ name: "cloth.zip", bytes: zip }]);
   await expect(page.getByText("1 part, 1 face, a layout of 1 shell, stretch 1.000, 1 image.")).toBeVisible();
-  await page.getByRole("button", { name: "Put it on the table" }).click();
+  await page.getByRole("button", { name: "Import" }).click();
   await onBench(page);
   await expect(stage(page, "Unfold")).toContainText("stretch 1.000");
   await dropFiles(page, [
@@ -73,7 +73,7 @@ test("every format is brought in: OBJ with its images in a zip, PLY, STL, GLB; s
     { name: "balance.glb", bytes: (await writeGlb(brassBalance())).bytes },
   ]);
   await expect(page.getByRole("dialog")).toContainText("Bring in 3 assets");
-  await page.getByRole("button", { name: "Put them on the table" }).click();
+  await page.getByRole("button", { name: "Import all" }).click();
   await expect(page.getByText("3 assets brought in.")).toBeVisible();
   for (const name of ["mill", "tile", "balance"])
     await expect(page.getByRole("link", { name, exact: true }).last()).toBeVisible();

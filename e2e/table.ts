@@ -50,7 +50,7 @@ export async function dropFiles(page: Page, files: ReadonlyArray<{ name: string;
 /** Brings in an asset: drops its file, answers the unit, and waits for the bench. */
 export async function bringIn(page: Page, name: string, bytes: Uint8Array): Promise<void> {
   await dropFiles(page, [{ name, bytes }]);
-  const answer = page.getByRole("button", { name: "Put it on the table" });
+  const answer = page.getByRole("button", { name: "Import" });
   await expect(answer).toBeVisible({ timeout: 30_000 });
   await answer.press("Enter");
   await onBench(page);

@@ -4,12 +4,23 @@ import { describe, expect, it } from "vitest";
 
 const root = resolve(import.meta.dirname, "..");
 
+interface Import {
+  readonly to: string;
+  /** Loaded only when it is reached. */
+  readonly later: boolean;
+  readonly typeOnly: boolean;
+}
+
 /** What a file imports or hands on, types as well. */
-function importsOf(file: string): string[] {
+function importsOf(file: string): Import[] {
   const text = readFileSync(join(root, file), "utf8");
   const pattern =
-    /(?:^|\n)\s*(?:import|export)\s+(?:type\s+)?[^"';]*?\s*from\s*["']([^"']+)["']|import\(\s*["']([^"']+)["']\s*\)|(?:^|\n)import\s+["']([^"']+)["']/g;
-  return [...text.matchAll(pattern)].map((m) => target(file, m[1] ?? m[2] ?? m[3]!));
+    /(?:^|\n)\s*(?:import|export)\s+(type\s+)?[^"';]*?\s*from\s*["']([^"']+)["']|import\(\s*["']([^"']+)["']\s*\)|(?:^|\n)import\s+["']([^"']+)["']/g;
+  return [...text.matchAll(pattern)].map((m) => ({
+    to: target(file, m[2] ?? m[3] ?? m[4]!),
+    later: m[3] !== undefined,
+    typeOnly: m[1] !== undefined,
+  }));
 }
 
 /** A path from the root for the project's own files, the package's name for others. */
@@ -31,7 +42,7 @@ const files = new Set(
   ),
 );
 
-const arrows = [...files].flatMap((from) => importsOf(from).map((to) => ({ from, to })));
+const arrows = [...files].flatMap((from) => importsOf(from).map((i) => ({ from, ...i })));
 
 const RULES: ReadonlyArray<{ words: string; from: RegExp; to: RegExp }> = [
   {
@@ -133,6 +144,16 @@ describe("arrows between folders", () => {
     const own = arrows.filter((a) => files.has(a.to) && /^src\/\w+\//.test(a.from) && /^src\/\w+\//.test(a.to));
     expect(own.length).toBeGreaterThan(500);
     expect(circles(graph(own.map((a) => [folder(a.from), folder(a.to)])))).toEqual([]);
+  });
+
+  it("lead from the list of operations to what they do only when that is run", () => {
+    const heavy =
+      /^src\/core\/(operations\/work|pack|tasks|unfold|formats\/(?!schema-words))\/?|\/(match|repairs|visibility|piece)\.ts$/;
+    const next = graph(arrows.filter((a) => !a.later && !a.typeOnly).map((a) => [a.from, a.to]));
+    const reached = new Set(["src/core/operations/registry.ts"]);
+    for (const file of reached) for (const to of next.get(file) ?? []) reached.add(to);
+    expect(reached.size).toBeGreaterThan(100);
+    expect([...reached].filter((f) => heavy.test(f))).toEqual([]);
   });
 
   it("would find a circle", () => {

@@ -1,15 +1,5 @@
 import { z } from "zod";
-import { withLayouts } from "../layout/asset";
-import { countBits, getBit, setBit } from "../layout/bits";
-import { withBits } from "../layout/layout";
-import { UserError } from "../layout/user-error";
-import type { Edge } from "../mesh/indices";
-import { edgeCorner, edgeFaceCount, topologyOf } from "../mesh/topology";
-import { worldPositions } from "../mesh/transform";
-import { creasedEdges, withoutLooseEnds } from "../seams/creased";
-import type { EditOperation } from "./operation";
-import { layoutOf, shapesInScope } from "./scope";
-import { count } from "./words";
+import { type EditOperation, loaded } from "./operation";
 
 const options = z.object({
   angle: z
@@ -39,34 +29,5 @@ export const creased: EditOperation<z.infer<typeof options>> = {
   key: "K",
   acts: "parts",
   options,
-  run(asset, scope, { angle, materials, tidy }) {
-    let total = 0;
-    const changes = shapesInScope(asset, scope).flatMap((shape) => {
-      const { mesh } = shape;
-      const layout = layoutOf(shape, scope.set);
-      const t = topologyOf(mesh);
-      let bits = creasedEdges(mesh, worldPositions(mesh, shape.metric), (angle * Math.PI) / 180);
-      if (materials) {
-        for (let e = 0 as Edge; e < t.edgeCount; e++) {
-          if (edgeFaceCount(t, e) !== 2) continue;
-          const [a, b] = [0, 1].map((k) => mesh.faceMaterial[t.cornerFace[edgeCorner(t, e, k)]!]);
-          if (a !== b) setBit(bits, e);
-        }
-      }
-      // Seams that are there stay, whole lines or not; new ones may end on them.
-      for (let i = 0; i < bits.length; i++) bits[i]! |= layout.cut[i]!;
-      if (tidy) bits = withoutLooseEnds(mesh, bits);
-      for (let i = 0; i < bits.length; i++) bits[i]! |= layout.cut[i]!;
-      let changed = 0;
-      for (let e = 0; e < t.edgeCount; e++) if (getBit(bits, e) !== getBit(layout.cut, e)) changed++;
-      total += countBits(bits);
-      return changed ? [{ shape: shape.id, set: scope.set, layout: withBits(mesh, layout, bits) }] : [];
-    });
-    if (!changes.length) throw new UserError(`No new crease of ${angle}° or more was found.`);
-    return {
-      asset: withLayouts(asset, changes),
-      words: `Creased at ${angle}°: ${count(total, "seam edge")}`,
-      notes: [],
-    };
-  },
+  run: loaded(() => import("./work/creased")),
 };

@@ -1,7 +1,5 @@
 import { z } from "zod";
 import { namesNotWritten, seamsNotWritable } from "../check/handoff-warnings";
-import { readObj } from "../formats/obj-read";
-import { writeObj } from "../formats/obj-write";
 import { wholeParts } from "../layout/assembly";
 import { type Asset, sourceBytes, type UvSetId } from "../layout/asset";
 import type { ExportOperation } from "./operation";
@@ -18,7 +16,8 @@ export const exportObj: ExportOperation<Record<string, never>> = {
   ending: ".obj",
   acts: "parts",
   options: z.object({}),
-  run(asset, scope, _, context) {
+  async run(asset, scope, _, context) {
+    const { writeObj } = await import("../formats/obj-write");
     const { obj, mtl, mtlName, inPlace, images } = writeObj(wholeParts(asset), asset.name, scope.set);
     const files = [{ name: `${asset.name}.obj`, type: "model/obj", bytes: obj }];
     const ownMtl = !inPlace;
@@ -27,7 +26,10 @@ export const exportObj: ExportOperation<Record<string, never>> = {
     const warnings = rewritten
       ? ["The parts no longer fit the numbering of the file they came from, so the OBJ is written from scratch."]
       : [];
-    if (inPlace) warnings.push(...namesNotWritten(asset, readObj(sourceBytes(asset)!, { name: asset.source.name })));
+    if (inPlace) {
+      const { readObj } = await import("../formats/obj-read");
+      warnings.push(...namesNotWritten(asset, readObj(sourceBytes(asset)!, { name: asset.source.name })));
+    }
     if (ownMtl) warnings.push(...imagesElsewhere(asset, scope.set));
     const seams = seamWarnings(seamsNotWritable(asset, scope.set));
     return { files, warnings: [...warnings, ...seams, ...findingWarnings(asset, [scope.set], context)] };

@@ -1,6 +1,5 @@
 import { z } from "zod";
 import { seamsNotWritable } from "../check/handoff-warnings";
-import { writePly } from "../formats/ply-write";
 import { wholeParts } from "../layout/assembly";
 import type { ExportOperation } from "./operation";
 import { findingWarnings, seamWarnings } from "./words";
@@ -16,8 +15,11 @@ export const exportPly: ExportOperation<Record<string, never>> = {
   ending: ".ply",
   acts: "parts",
   options: z.object({}),
-  run: (asset, scope, _, context) => ({
-    files: [{ name: `${asset.name}.ply`, type: "model/ply", bytes: writePly(wholeParts(asset), scope.set) }],
-    warnings: [...seamWarnings(seamsNotWritable(asset, scope.set)), ...findingWarnings(asset, [scope.set], context)],
-  }),
+  async run(asset, scope, _, context) {
+    const { writePly } = await import("../formats/ply-write");
+    return {
+      files: [{ name: `${asset.name}.ply`, type: "model/ply", bytes: writePly(wholeParts(asset), scope.set) }],
+      warnings: [...seamWarnings(seamsNotWritable(asset, scope.set)), ...findingWarnings(asset, [scope.set], context)],
+    };
+  },
 };

@@ -145,6 +145,12 @@ export interface ExportOperation<Options> extends Common<Options> {
   run(asset: Asset, scope: Scope, options: Options, context: Context): Exported | Promise<Exported>;
 }
 
+/** The work of an operation that is described here and done in a file of its own, loaded when it is first run. */
+export const loaded =
+  <Args extends unknown[], Result>(load: () => Promise<{ run: (...args: Args) => Result | Promise<Result> }>) =>
+  async (...args: Args): Promise<Result> =>
+    (await load()).run(...args);
+
 // biome-ignore lint/suspicious/noExplicitAny: the registry holds operations of every option type; parse() gives them theirs
 export type AnyOperation = EditOperation<any> | SelectOperation<any> | MeasureOperation<any> | ExportOperation<any>;
 

@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { writeSheet } from "../formats/sheet-svg";
 import { type ExportOperation, resolutionOption } from "./operation";
 
 const options = z.object({
@@ -20,7 +19,8 @@ export const sheet: ExportOperation<z.infer<typeof options>> = {
   ending: ".svg",
   acts: "parts",
   options,
-  run: (asset, scope, { resolution = asset.tiles.resolution, wires, names }) => {
+  async run(asset, scope, { resolution = asset.tiles.resolution, wires, names }) {
+    const { writeSheet } = await import("../formats/sheet-svg");
     const text = writeSheet(asset, { set: scope.set, resolution, wires, names });
     const file = { name: `${asset.name}.svg`, type: "image/svg+xml", bytes: new TextEncoder().encode(text) };
     return { files: [file], warnings: [] };

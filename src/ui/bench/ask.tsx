@@ -3,16 +3,17 @@
 import { Button, Group, Stack, Textarea, TextInput } from "@mantine/core";
 import { modals } from "@mantine/modals";
 import { useState } from "react";
-import { refreshPast, say } from "../session/actions";
+import { markStep, refreshPast, say } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
-import { changeMarkRemote, sendMark } from "../session/remote";
+import { changeMarkRemote } from "../session/remote";
 
-/** Asks for a line of text, and what to do with it. */
+/** Asks for a line of text. @param title what is done with it: of the window and of its button */
 export function askText(title: string, label: string, initial: string, act: (text: string) => void): void {
-  modals.open({ title, children: <TextForm label={label} initial={initial} act={act} /> });
+  modals.open({ title, children: <TextForm title={title} label={label} initial={initial} act={act} /> });
 }
 
-function TextForm({ label, initial, act }: { label: string; initial: string; act: (text: string) => void }) {
+function TextForm(props: { title: string; label: string; initial: string; act: (text: string) => void }) {
+  const { title, label, initial, act } = props;
   const [text, setText] = useState(initial);
   const done = () => {
     modals.closeAll();
@@ -29,9 +30,9 @@ function TextForm({ label, initial, act }: { label: string; initial: string; act
       />
       <Group justify="flex-end">
         <Button variant="default" onClick={() => modals.closeAll()}>
-          Leave it
+          Cancel
         </Button>
-        <Button onClick={done}>Take it</Button>
+        <Button onClick={done}>{title}</Button>
       </Group>
     </Stack>
   );
@@ -52,7 +53,7 @@ function MarkForm(props: { session: BenchSession; mark: { id: string; name: stri
     if (!asset || !name.trim()) return;
     try {
       if (mark) await changeMarkRemote(asset.id, { id: mark.id, name, note });
-      else await sendMark(asset.id, { name, note });
+      else await markStep(session, name, note);
       modals.closeAll();
       say(bench, mark ? `The mark is called ${name} now.` : `Marked as ${name}.`);
       await refreshPast(session);
@@ -72,10 +73,10 @@ function MarkForm(props: { session: BenchSession; mark: { id: string; name: stri
       <Textarea label="Note" value={note} onChange={(e) => setNote(e.currentTarget.value)} autosize minRows={2} />
       <Group justify="flex-end">
         <Button variant="default" onClick={() => modals.closeAll()}>
-          Leave it
+          Cancel
         </Button>
         <Button disabled={!name.trim()} onClick={() => void save()}>
-          {mark ? "Change it" : "Set the mark"}
+          {mark ? "Save" : "Set the mark"}
         </Button>
       </Group>
     </Stack>

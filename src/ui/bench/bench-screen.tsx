@@ -147,7 +147,7 @@ function Table() {
       </main>
       {shown > 3 ? <CardColumn /> : <aside />}
       <StatusLine />
-      {shown > 3 && <Palette />}
+      <Palette />
     </div>
   );
 }

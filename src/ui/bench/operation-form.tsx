@@ -52,7 +52,7 @@ function OperationForm({ op, preset }: { op: AnyOperation; preset: Preset }) {
       ))}
       <Group justify="flex-end" mt="md">
         <Button variant="default" onClick={() => modals.closeAll()}>
-          Leave it
+          Cancel
         </Button>
         <Button disabled={!ready} onClick={done} data-autofocus>
           {op.title}

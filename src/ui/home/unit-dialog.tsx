@@ -59,7 +59,7 @@ export function UnitDialog({
           Cancel
         </Button>
         <Button onClick={() => onKeep(units)} data-autofocus>
-          Put {files.length > 1 ? "them" : "it"} on the table
+          {files.length > 1 ? "Import all" : "Import"}
         </Button>
       </Group>
     </Modal>

@@ -53,7 +53,7 @@ export async function runOperation(
     return session.select(op.title, id, options, scope, op.near ? () => {} : () => frameSelection(bench));
   if (op.kind === "export") return exportFiles(session, op, options);
   if (op.kind === "measure") return session.measure(() => say(bench, "Measured; the figures are under Check."));
-  if (op.big) await markBefore(session, op.title);
+  if (op.big) void markBefore(session, op.title);
   return session.edit(op.title, id, options, scope, files);
 }
 
@@ -64,7 +64,7 @@ async function exportFiles(session: BenchSession, op: AnyOperation, options: unk
   try {
     const files = asset.source.key || asset.images.length ? await fetchFiles(asset.id) : {};
     const name = numbersFiles() ? `${asset.name}_v${String(await takeNumber(asset.id)).padStart(3, "0")}` : asset.name;
-    await session.export(op.title, op.id, options, scopeNow(state, op), files, name, async (written) => {
+    await session.export(op, options, scopeNow(state, op), { files, name }, async (written) => {
       await saveFiles(written.files);
       const wrote = `Wrote ${written.files.map((f) => f.name).join(" and ")}.`;
       say(bench, [wrote, ...written.warnings].join(" "), written.warnings.length ? "warning" : "info");
@@ -75,11 +75,15 @@ async function exportFiles(session: BenchSession, op: AnyOperation, options: unk
 }
 
 /** An automatic mark before something big; a name of its own is for the person to give. */
-async function markBefore({ bench }: BenchSession, title: string): Promise<void> {
-  const { asset, history, unsaved } = bench.getState();
+async function markBefore(session: BenchSession, title: string): Promise<void> {
+  const number = await session.savedStep().catch(() => 0);
   // What came with the file is there as the first step and needs no mark.
-  if (asset && history && history.head > 0 && !unsaved)
-    await sendMark(asset.id, { name: `Before ${title}`, automatic: true }).catch(() => {});
+  if (number > 0) await sendMark(session.id, { name: `Before ${title}`, automatic: true, number }).catch(() => {});
+}
+
+/** Marks the step on the table, as soon as the server has it. */
+export async function markStep(session: BenchSession, name: string, note: string): Promise<void> {
+  await sendMark(session.id, { name, note, number: await session.savedStep() });
 }
 
 /** Looks again for faults of the meshes that hinder UV work. */
@@ -114,10 +118,13 @@ export async function refreshPast(session: BenchSession): Promise<void> {
 }
 
 /** Saves the steps that led here as a file, which does them again on the command line. */
-export async function saveSteps({ bench }: BenchSession): Promise<void> {
+export async function saveSteps(session: BenchSession): Promise<void> {
+  const { bench } = session;
   const { asset } = bench.getState();
   if (!asset) return;
   try {
+    // The server writes them, and must have the last one.
+    await session.savedStep();
     const name = `${asset.name} history.json`;
     await saveFiles([{ name, type: "application/json", bytes: await fetchSteps(asset.id) }]);
     say(bench, `Wrote ${name}. ./tavlin replay does these steps again on a file.`);

@@ -195,6 +195,26 @@ describe("one opened asset", () => {
     expect(server.states).toHaveLength(3);
   });
 
+  it("knows the number of the step on the table once the database has it, whatever comes after", async () => {
+    const { session, server } = await opened();
+    expect(await session.savedStep()).toBe(0);
+    let answer = () => {};
+    server.held = new Promise((resolve) => {
+      answer = resolve;
+    });
+    await move(session, 0.25);
+    const step = session.savedStep();
+    await move(session, 0.25);
+    answer();
+    expect(await step).toBe(1);
+    expect(await session.savedStep()).toBe(2);
+    server.fates = ["refuses"];
+    await move(session, 0.25);
+    await expect(session.savedStep()).rejects.toThrow("That step was taken back.");
+    await settle(session);
+    expect(await session.savedStep()).toBe(2);
+  });
+
   it("loses nothing when Stop is pressed while an edit is being saved", async () => {
     const { session, server } = await opened();
     let answer = () => {};

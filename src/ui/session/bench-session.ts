@@ -10,7 +10,7 @@ import type { Asset, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
-import { type Scope, Stopped } from "@/core/operations/operation";
+import { type AnyOperation, type Scope, Stopped } from "@/core/operations/operation";
 import { move, operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
@@ -18,7 +18,7 @@ import type { HistoryStep } from "@/wire/requests";
 import { runJob } from "./jobs";
 import { type LiveMove, liveMove } from "./live-move";
 import { keptLooks } from "./looks";
-import { type EditLetter, Outbox, untilAnswered } from "./outbox";
+import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
 import { say } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
@@ -35,8 +35,8 @@ export class BenchSession {
   isClosed = false;
   /** The document's number, here and in the worker. */
   private revision = 0;
-  /** The version that the server has. */
-  private version = 0;
+  /** Where the history stands on the server. */
+  private saved: HistoryState = { version: 0, head: 0, undo: null, redo: null };
   private lane: Promise<unknown> = Promise.resolve();
   private measured: Promise<void> = Promise.resolve();
   private readonly outbox = new Outbox<Appended>({
@@ -72,9 +72,8 @@ export class BenchSession {
   private restart(): void {
     this.worker.end();
     this.worker = this.begin();
-    const { asset } = this.state;
-    if (!asset) return;
-    void this.worker.remote.load(asset, this.revision).catch(() => {});
+    if (!this.state.asset) return;
+    void this.worker.remote.load(this.state.asset, this.revision).catch(() => {});
     this.measure();
   }
 
@@ -82,9 +81,8 @@ export class BenchSession {
     const { asset, derived, history } = await this.worker.remote.open(this.id);
     if (this.isClosed) return;
     seedDerived(asset, derived);
-    this.version = history.version;
-    let faces = 0;
-    for (const s of asset.shapes.values()) faces += faceCount(s.mesh);
+    this.saved = history;
+    const faces = [...asset.shapes.values()].reduce((n, s) => n + faceCount(s.mesh), 0);
     // On a very fine mesh wires hide the faces, and take longer to draw than all else.
     this.bench.setState({
       asset,
@@ -107,6 +105,12 @@ export class BenchSession {
   /** Whether something on the table is not in the database yet. */
   get isUnsaved(): boolean {
     return this.outbox.count > 0;
+  }
+
+  /** The number of the step on the table, once the server has it. @throws UserError when it was taken back instead */
+  async savedStep(): Promise<number> {
+    if (await this.outbox.passed()) return this.saved.head;
+    throw new UserError("That step was taken back.");
   }
 
   /** Does work in its turn: edits, undo and jumps never run side by side, and are never refused for one another. */
@@ -140,8 +144,8 @@ export class BenchSession {
   /** Does an edit: it is on the table at once and saved behind it. */
   edit(title: string, operation: string, options: unknown, scope: Scope, files?: readonly FileIn[]): Promise<void> {
     const act = async (flag: StopFlag, progress: (share: number) => void) => {
-      const asked = this.asked(operation, options, scope, flag);
-      const edited = await this.worker.remote.edit(...asked, proxy(progress), files);
+      const asked = [...this.asked(operation, options, scope, flag), proxy(progress), files] as const;
+      const edited = await this.worker.remote.edit(...asked);
       if (!this.isClosed) this.take(edited, { operation, options, scope });
     };
     return this.inTurn(() => this.runJob(title, act, operationById(operation).keeps));
@@ -164,7 +168,10 @@ export class BenchSession {
       before,
       // Packed here and not by the worker, which may be at long work, or be ended by a Stop that means something else.
       send: () =>
-        this.server.sendEdit(this.id, encodeDelta(delta, { ...beside, base: this.version }, files ?? {}, before.asset)),
+        this.server.sendEdit(
+          this.id,
+          encodeDelta(delta, { ...beside, base: this.saved.version }, files ?? {}, before.asset),
+        ),
       saved: (answer: Appended) => this.isSaved(answer, delta),
     } as EditLetter);
     this.measure((after) => {
@@ -175,7 +182,7 @@ export class BenchSession {
   }
 
   private isSaved({ history, delta: manifest }: Appended, delta: AssetDelta): void {
-    this.version = history.version;
+    this.saved = history;
     if (this.isClosed) return;
     void this.worker.remote.saved(delta, manifest).catch(() => {});
     // Words of undo and redo are those of the newest edit, which may be ahead of this one.
@@ -193,14 +200,10 @@ export class BenchSession {
     const letters = take();
     if (this.isClosed) return;
     this.revision = revision;
-    this.show(asset, { ...history, version: this.version });
+    this.show(asset, { ...history, version: this.saved.version });
     this.measure();
     if (error instanceof VersionConflict) this.bench.setState({ conflict: error.message });
-    const what =
-      letters.length === 1
-        ? `${first.words} could not be saved and was`
-        : `${letters.length} steps could not be saved and were`;
-    say(this.bench, `${what} taken back: ${error.message}`, "refused");
+    say(this.bench, takenBackWords(letters.length, first, error), "refused");
   }
 
   private apply(delta: AssetDelta, derived: DerivedList, history: HistoryState): void {
@@ -249,7 +252,7 @@ export class BenchSession {
   private async goStep(step: HistoryStep, flag: StopFlag): Promise<void> {
     let answer: Appended;
     try {
-      answer = await this.server.sendStep(this.id, this.version, step);
+      answer = await this.server.sendStep(this.id, this.saved.version, step);
     } catch (error) {
       if (!(error instanceof NoAnswer)) throw error;
       // Whether the server has gone the step is not known: what it has is taken as soon as it answers.
@@ -261,7 +264,7 @@ export class BenchSession {
     try {
       const taken = await this.worker.remote.takeStep(this.revision, answer.delta, this.state.set);
       if (this.isClosed) return;
-      this.version = answer.history.version;
+      this.saved = answer.history;
       this.revision = taken.revision;
       this.apply(taken.delta, taken.derived, answer.history);
     } catch (error) {
@@ -278,7 +281,7 @@ export class BenchSession {
   private async openNewest(): Promise<void> {
     const { asset, derived, history, revision } = await this.worker.remote.open(this.id, undefined, this.revision + 1);
     if (this.isClosed) return;
-    this.version = history.version;
+    this.saved = history;
     this.revision = revision;
     seedDerived(asset, derived);
     this.show(asset, history);
@@ -291,7 +294,7 @@ export class BenchSession {
     return this.inTurn(() =>
       this.runJob("Taking the newest", async () => {
         await this.openNewest();
-        if (!this.isClosed) say(this.bench, "The newest state is on the table.");
+        if (!this.isClosed) say(this.bench, "Now showing the newest state.");
       }),
     );
   }
@@ -299,8 +302,7 @@ export class BenchSession {
   /** Runs an operation that picks. */
   select(title: string, operation: string, options: unknown, scope: Scope, then: () => void): Promise<void> {
     return this.runJob(title, async (flag, progress) => {
-      const asked = this.asked(operation, options, scope, flag);
-      const found = await this.worker.remote.select(...asked, proxy(progress));
+      const found = await this.worker.remote.select(...this.asked(operation, options, scope, flag), proxy(progress));
       if (this.isClosed) return;
       const picked = pickedOf(this.state.asset!, found.selection);
       select(this.bench, found.selection.kind, picked, found.parts ? { rows: new Set(found.parts) } : {});
@@ -309,19 +311,17 @@ export class BenchSession {
     });
   }
 
-  /** Runs an export; returns its files. */
+  /** Runs an export. @param source files of the asset, and the name that is written */
   async export(
-    title: string,
-    operation: string,
+    { id, title }: AnyOperation,
     options: unknown,
     scope: Scope,
-    files: Readonly<Record<string, Uint8Array>>,
-    name: string,
+    source: { readonly files: Readonly<Record<string, Uint8Array>>; readonly name: string },
     then: (files: Awaited<ReturnType<DocumentWorker["remote"]["export"]>>) => Promise<void>,
   ): Promise<void> {
     await this.runJob(title, async (flag, progress) => {
-      const asked = this.asked(operation, options, scope, flag);
-      const written = await this.worker.remote.export(...asked, proxy(progress), files, name);
+      const asked = [...this.asked(id, options, scope, flag), proxy(progress), source.files, source.name] as const;
+      const written = await this.worker.remote.export(...asked);
       if (!this.isClosed) await then(written);
     });
   }
@@ -358,7 +358,7 @@ export class BenchSession {
   private sendSummary(): void {
     const { summary } = this.state;
     if (summary && this.outbox.count === 0)
-      void this.measured.then(() => this.server.sendFigures(this.id, this.version, summary));
+      void this.measured.then(() => this.server.sendFigures(this.id, this.saved.version, summary));
   }
 
   /** Looks something up behind the work; null when the document has gone on meanwhile. */

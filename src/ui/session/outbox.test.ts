@@ -71,6 +71,20 @@ describe("edits on their way to the database", () => {
     expect(kept).toEqual([1, 4]);
   });
 
+  it("can be waited for: those there are now, not those that come later", async () => {
+    const { outbox, letter, saved } = setting(["does not answer"], new Set([4]));
+    expect(await outbox.passed()).toBe(true);
+    outbox.add(letter(1));
+    outbox.add(letter(2));
+    const passed = outbox.passed().then((taken) => [taken, ...saved]);
+    outbox.add(letter(3));
+    expect(await passed).toEqual([true, 1, 2]);
+    await outbox.idle();
+    outbox.add(letter(4));
+    outbox.add(letter(5));
+    expect(await outbox.passed()).toBe(false);
+  });
+
   it("go with what they stand on when they were added while it was being taken back", async () => {
     const kept: number[] = [];
     const outbox: Outbox<number> = new Outbox<number>({

@@ -19,6 +19,10 @@ export interface EditLetter extends Letter<Appended> {
   readonly before: { readonly asset: Asset; readonly revision: number; readonly history: HistoryState };
 }
 
+/** In words, that edits were taken back, the first of them first. */
+export const takenBackWords = (count: number, first: EditLetter, error: Error): string =>
+  `${count === 1 ? `${first.words} could not be saved and was` : `${count} steps could not be saved and were`} taken back: ${error.message}`;
+
 /** Milliseconds between tries while the server does not answer. */
 const TRY_AGAIN = [250, 500, 1000, 2000, 5000];
 
@@ -44,6 +48,8 @@ export async function untilAnswered(ask: () => Promise<void>, flag: { readonly i
  */
 export class Outbox<Answer> {
   private readonly letters: Letter<Answer>[] = [];
+  /** Who waits for a letter, to be told whether the server took it. */
+  private readonly watchers = new Map<Letter<Answer>, Array<(taken: boolean) => void>>();
   private running: Promise<void> | null = null;
 
   constructor(
@@ -71,6 +77,20 @@ export class Outbox<Answer> {
     while (this.running) await this.running;
   }
 
+  /** Settles when what waits to be sent now was sent. @returns whether the server took the last of it */
+  passed(): Promise<boolean> {
+    const last = this.letters.at(-1);
+    if (!last) return Promise.resolve(true);
+    return new Promise((resolve) => {
+      this.watchers.set(last, [...(this.watchers.get(last) ?? []), resolve]);
+    });
+  }
+
+  private settle(letter: Letter<Answer>, taken: boolean): void {
+    for (const tell of this.watchers.get(letter) ?? []) tell(taken);
+    this.watchers.delete(letter);
+  }
+
   private async run(): Promise<void> {
     let tries = 0;
     while (this.letters.length) {
@@ -80,6 +100,7 @@ export class Outbox<Answer> {
         tries = 0;
         this.letters.shift();
         letter.saved(answer);
+        this.settle(letter, true);
         this.events.waiting(this.letters.length, true);
       } catch (error) {
         if (error instanceof NoAnswer) {
@@ -88,6 +109,8 @@ export class Outbox<Answer> {
           continue;
         }
         await this.events.refused(error as Error, letter, () => this.letters.splice(0));
+        for (const refused of [...this.watchers.keys()])
+          if (!this.letters.includes(refused)) this.settle(refused, false);
         tries = 0;
         this.events.waiting(0, true);
       }

@@ -22,7 +22,7 @@ async function ask(path: string, init?: RequestInit): Promise<Response> {
   try {
     response = await fetch(path, { cache: "no-store", ...init });
   } catch {
-    throw new NoAnswer("The Tavlin server does not answer; what is on the table is kept here until it does.");
+    throw new NoAnswer("The Tavlin server does not answer; your edits are kept in this page until it does.");
   }
   if (response.ok) return response;
   const said = Refusal.safeParse(await response.json().catch(() => null));

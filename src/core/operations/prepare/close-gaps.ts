@@ -1,7 +1,6 @@
 import { z } from "zod";
 import { mapShapes } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
-import { closeGaps as closeShape } from "../../prepare/repairs";
 import type { EditOperation } from "../operation";
 import { shapesInScope } from "../scope";
 import { count } from "../words";
@@ -27,12 +26,13 @@ export const closeGaps: EditOperation<z.infer<typeof options>> = {
   acts: "parts",
   big: true,
   options,
-  run(asset, scope, { edges }) {
+  async run(asset, scope, { edges }) {
+    const repairs = await import("../../prepare/repairs");
     const ids = new Set(shapesInScope(asset, scope).map((s) => s.id));
     let total = 0;
     const next = mapShapes(asset, (s) => {
       if (!ids.has(s.id)) return s;
-      const { shape, closed } = closeShape(s, edges);
+      const { shape, closed } = repairs.closeGaps(s, edges);
       total += closed;
       return shape;
     });

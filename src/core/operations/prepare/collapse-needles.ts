@@ -1,4 +1,3 @@
-import { collapseNeedles } from "../../prepare/repairs";
 import { repairOperation } from "./repair";
 
 /** Joins the ends of the shortest side of needle faces. */
@@ -8,5 +7,5 @@ export const collapseNeedleFaces = repairOperation({
   about: "Joins the ends of the shortest side of needle faces.",
   mends: { faults: { needles: {} } },
   nothing: "There is no needle with a short side.",
-  mend: (shape, culprits) => collapseNeedles(shape, culprits("needles")),
+  mend: (repairs, shape, culprits) => repairs.collapseNeedles(shape, culprits("needles")),
 });

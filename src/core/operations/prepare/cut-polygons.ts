@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { cutPolygons } from "../../prepare/repairs";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
 import { mendParts } from "./repair";
@@ -26,13 +25,13 @@ export const cutPolygonsOp: EditOperation<z.infer<typeof options>> = {
     mendParts(
       asset,
       scope,
-      (shape, culprits) => {
+      (repairs, shape, culprits) => {
         const found = [...(culprits("concave") ?? []), ...((which === "all" && culprits("polygons")) || [])];
         const picked = scope.selection?.kind === "faces" ? scope.selection.items.get(shape.id) : undefined;
         const wanted = picked && new Set(picked);
-        return cutPolygons(shape, wanted ? found.filter((f) => wanted.has(f)) : found);
+        return repairs.cutPolygons(shape, wanted ? found.filter((f) => wanted.has(f)) : found);
       },
-      "No face is to be cut.",
+      "No such faces were found.",
       (parts) => `Cut polygons on ${count(parts, "part")}`,
     ),
 };

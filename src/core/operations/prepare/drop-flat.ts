@@ -1,4 +1,3 @@
-import { dropFlat } from "../../prepare/repairs";
 import { repairOperation } from "./repair";
 
 /** Removes faces without area, and repeated vertices from faces. */
@@ -8,5 +7,5 @@ export const dropFlatFaces = repairOperation({
   about: "Removes faces without area, and repeated vertices from faces.",
   mends: { faults: { flat: {} } },
   nothing: "Every face has an area and no vertex twice.",
-  mend: (shape, culprits) => dropFlat(shape, culprits("flat")),
+  mend: (repairs, shape, culprits) => repairs.dropFlat(shape, culprits("flat")),
 });

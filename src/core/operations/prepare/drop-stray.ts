@@ -1,4 +1,3 @@
-import { dropStray } from "../../prepare/repairs";
 import { repairOperation } from "./repair";
 
 /** Removes vertices that no face uses. */
@@ -8,5 +7,5 @@ export const dropStrayVertices = repairOperation({
   about: "Removes vertices that no face uses.",
   mends: { faults: { stray: {} } },
   nothing: "There is no stray vertex.",
-  mend: (shape, culprits) => dropStray(shape, culprits("stray")),
+  mend: (repairs, shape, culprits) => repairs.dropStray(shape, culprits("stray")),
 });

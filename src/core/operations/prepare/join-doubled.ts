@@ -1,7 +1,6 @@
 import type { z } from "zod";
 import { mapShapes } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
-import { joinVertices } from "../../prepare/repairs";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
 import { doubledOptions, doubledPairs } from "./doubled";
@@ -18,7 +17,8 @@ export const joinDoubled: EditOperation<z.infer<typeof doubledOptions>> = {
   acts: "parts",
   big: true,
   options: doubledOptions,
-  run(asset, scope, { distance }) {
+  async run(asset, scope, { distance }) {
+    const { joinVertices } = await import("../../prepare/repairs");
     const found = doubledPairs(asset, scope, distance);
     const total = found.reduce((n, f) => n + f.pairs.length / 2, 0);
     if (!total) throw new UserError("No two vertices lie within that distance.");

@@ -1,4 +1,3 @@
-import { partEdges } from "../../prepare/repairs";
 import { repairOperation } from "./repair";
 
 /** Gives the faces at edges with three or more of them vertices of their own, so that they come apart there. */
@@ -8,5 +7,5 @@ export const partManyFaced = repairOperation({
   about: "Gives the faces at edges with three or more of them vertices of their own, so that they come apart there.",
   mends: { faults: { manyFaced: {} } },
   nothing: "No edge has three or more faces.",
-  mend: (shape, culprits) => partEdges(shape, culprits("manyFaced")),
+  mend: (repairs, shape, culprits) => repairs.partEdges(shape, culprits("manyFaced")),
 });

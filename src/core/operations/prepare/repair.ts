@@ -6,6 +6,8 @@ import type { EditOperation, EditResult, Scope } from "../operation";
 import { shapesInScope } from "../scope";
 import { count } from "../words";
 
+/** Repairs of meshes, loaded when one is first run. */
+export type Repairs = typeof import("../../prepare/repairs");
 /** The culprits of one kind on a part. */
 export type Culprits = (kind: FaultKind) => Uint32Array | undefined;
 
@@ -16,18 +18,19 @@ export type Culprits = (kind: FaultKind) => Uint32Array | undefined;
  * @param words what was done, by the number of parts mended
  * @throws UserError when nothing was to be mended
  */
-export function mendParts(
+export async function mendParts(
   asset: Asset,
   scope: Scope,
-  mend: (shape: PlacedShape, culprits: Culprits) => PlacedShape,
+  mend: (repairs: Repairs, shape: PlacedShape, culprits: Culprits) => PlacedShape,
   nothing: string,
   words: (parts: number) => string,
-): EditResult {
+): Promise<EditResult> {
+  const repairs = await import("../../prepare/repairs");
   const parts = shapesInScope(asset, scope);
   const faults = findFaults(asset, new Set(parts.map((p) => p.id)));
   const mended = new Map<string, PlacedShape>();
   for (const shape of parts) {
-    const next = mend(shape, (kind) => faults.get(kind)?.get(shape.id));
+    const next = mend(repairs, shape, (kind) => faults.get(kind)?.get(shape.id));
     if (next !== shape) mended.set(shape.id, next);
   }
   if (!mended.size) throw new UserError(nothing);
@@ -41,7 +44,7 @@ export function repairOperation(plan: {
   about: string;
   nothing: string;
   mends: EditOperation<Record<string, never>>["mends"] & {};
-  mend: (shape: PlacedShape, culprits: Culprits) => PlacedShape;
+  mend: (repairs: Repairs, shape: PlacedShape, culprits: Culprits) => PlacedShape;
 }): EditOperation<Record<string, never>> {
   const { mend, nothing, ...result } = plan;
   return {

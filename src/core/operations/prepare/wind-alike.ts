@@ -1,4 +1,3 @@
-import { windAlike } from "../../prepare/repairs";
 import { repairOperation } from "./repair";
 
 /** Turns faces over so that neighbours run alike; closed shapes face outwards. */
@@ -8,5 +7,5 @@ export const windFacesAlike = repairOperation({
   about: "Turns faces over so that neighbours run alike; closed shapes face outwards.",
   mends: { faults: { winding: {} } },
   nothing: "All faces are wound alike.",
-  mend: (shape) => windAlike(shape),
+  mend: (repairs, shape) => repairs.windAlike(shape),
 });

@@ -1,9 +1,7 @@
 import { z } from "zod";
-import { shapesOf, withLayouts } from "../../layout/asset";
-import type { EditOperation } from "../operation";
-import { allShells, packLayouts, packOptions } from "../pack";
-import { count } from "../words";
-import { freeExport, freeName, nameOption, withNewSet } from "./set-tools";
+import { type EditOperation, loaded } from "../operation";
+import { packOptions } from "../pack";
+import { nameOption } from "./set-tools";
 
 const options = z.object({ name: nameOption, ...packOptions.shape });
 
@@ -18,26 +16,5 @@ export const packedSet: EditOperation<z.infer<typeof options>> = {
   locked: "may",
   keeps: true,
   options,
-  run(asset, scope, { name, ...packing }, context) {
-    const id = context.freshId("s");
-    const info = {
-      id,
-      name: freeName(asset, name || "Packed"),
-      purpose: "packed" as const,
-      exportAs: freeExport(asset),
-    };
-    const beside = withNewSet(asset, asset.sets.length, info, (shape) => shape.layouts.get(scope.set));
-    const work = shapesOf(beside).flatMap((shape) => {
-      const layout = shape.layouts.get(id);
-      return layout ? [allShells(shape, layout)] : [];
-    });
-    const packed = packLayouts(beside, work, packing, id, context.progress);
-    return {
-      asset: withLayouts(beside, packed.changes),
-      words: `Packed set ${info.name}: ${count(packed.shells, "shell")}${packed.stopped ? ", stopped early" : ""}`,
-      notes: [],
-      ...(packed.stopped ? { stopped: true } : {}),
-      target: id,
-    };
-  },
+  run: loaded(() => import("../work/packed-set")),
 };

@@ -1,5 +1,4 @@
 import { z } from "zod";
-import { writeLayoutFile } from "../../formats/layout-file";
 import { wholeParts } from "../../layout/assembly";
 import type { ExportOperation } from "../operation";
 
@@ -13,8 +12,9 @@ export const exportLayout: ExportOperation<Record<string, never>> = {
   heading: "Files",
   acts: "parts",
   options: z.object({}),
-  run: (asset) => ({
-    files: [{ name: `${asset.name}.layout.json`, type: "application/json", bytes: writeLayoutFile(wholeParts(asset)) }],
-    warnings: [],
-  }),
+  async run(asset) {
+    const { writeLayoutFile } = await import("../../formats/layout-file");
+    const bytes = writeLayoutFile(wholeParts(asset));
+    return { files: [{ name: `${asset.name}.layout.json`, type: "application/json", bytes }], warnings: [] };
+  },
 };
