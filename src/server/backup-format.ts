@@ -1,7 +1,7 @@
 import { once } from "node:events";
 import { Unzip, UnzipInflate, UnzipPassThrough } from "fflate";
 import { extract, pack } from "tar-stream";
-import { UserError } from "../core/layout/user-error";
+import { isUserError, UserError } from "../core/layout/user-error";
 
 // A backup is a tar archive: what it is, then chunks of arrays in packs of some megabytes, then the list of arrays, then
 // one file of rows an asset. It is written and read as a stream, so its size has no limit. Backups of before were zip
@@ -52,7 +52,7 @@ export async function* readEntries(bytes: AsyncIterable<Uint8Array>, name: strin
     if (first.value[0] === 0x50 && first.value[1] === 0x4b) yield* readZip(all);
     else yield* readTar(all);
   } catch (error) {
-    throw error instanceof UserError ? error : bad();
+    throw isUserError(error) ? error : bad();
   }
 }
 

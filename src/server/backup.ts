@@ -1,5 +1,5 @@
 import { randomUUID } from "node:crypto";
-import { UserError } from "../core/layout/user-error";
+import { isUserError, UserError } from "../core/layout/user-error";
 import type { ManifestDelta } from "../wire/manifest";
 import { arrayRows, collectArrays, leaseArrays, releaseArrays } from "./arrays";
 import { headOf } from "./assets";
@@ -166,7 +166,7 @@ function parsed<T>(read: () => T, bad: (why: string) => UserError): T {
   try {
     return read();
   } catch (error) {
-    throw error instanceof UserError ? error : bad("its rows are not as they should be");
+    throw isUserError(error) ? error : bad("its rows are not as they should be");
   }
 }
 
@@ -283,7 +283,7 @@ async function checkHistory(db: Database, rows: AssetRows, bad: (why: string) =>
       await service.trim();
       states.set(number, state);
     } catch (error) {
-      if (error instanceof UserError) throw bad(`${name} does not fit together (${error.message.replace(/\.$/, "")})`);
+      if (isUserError(error)) throw bad(`${name} does not fit together (${error.message.replace(/\.$/, "")})`);
       throw fits();
     }
   }

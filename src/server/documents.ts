@@ -210,10 +210,12 @@ export class Documents {
     const changed = new Map(delta.shapes.map((s) => [s.id, s.body]));
     for (const [id, body] of changed) checkBody(body, names.get(id) ?? id, materials);
     for (const { shape, layout } of delta.layouts) {
+      // One that is taken away fits any shape.
+      if (!layout) continue;
       const refs = shapes.get(shape);
       const body = changed.get(shape) ?? (refs && this.body(refs, shape));
       if (!body) throw new UserError("The edit names a layout of a shape that is not there.");
-      if (layout) checkLayout(body.mesh, layout, names.get(shape) ?? shape);
+      checkLayout(body.mesh, layout, names.get(shape) ?? shape);
     }
   }
 

@@ -2,7 +2,7 @@ import { z } from "zod";
 import { plainText } from "../core/formats/schema-words";
 import { UserError } from "../core/layout/user-error";
 import { refusalOf, settingsOf, slowDown } from "./guard";
-import { Conflict, Missing } from "./refusals";
+import { Missing } from "./refusals";
 
 /** Largest body of bytes taken in. */
 export const MOST_BYTES = 512 * 1024 * 1024;
@@ -41,12 +41,10 @@ class TooLarge extends UserError {
   override name = "TooLarge";
 }
 
-function statusOf(error: unknown): number {
-  if (error instanceof Conflict) return 409;
-  if (error instanceof Missing) return 404;
-  if (error instanceof TooLarge) return 413;
-  return error instanceof UserError ? 400 : 500;
-}
+const STATUS: Readonly<Record<string, number>> = { Conflict: 409, Missing: 404, TooLarge: 413, UserError: 400 };
+
+/** By name and not by class: errors of the database and its threads come from whichever bundle opened it. */
+const statusOf = (error: unknown): number => (error instanceof Error && STATUS[error.name]) || 500;
 
 /** A sentence for a disk that is full or may not be written, wherever in the database that came up. */
 export function diskWords(error: unknown): string | null {
