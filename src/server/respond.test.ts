@@ -9,9 +9,12 @@ class UserErrorOfAnotherBundle extends Error {
 }
 
 const answerTo = async (error: unknown) => {
-  const response = await respond(new Request("http://127.0.0.1/api/assets"), async () => {
-    throw error;
-  });
+  const response = await respond(
+    new Request("http://127.0.0.1/api/assets", { headers: { host: "127.0.0.1" } }),
+    async () => {
+      throw error;
+    },
+  );
   return [response.status, ((await response.json()) as { error: string }).error];
 };
 
