@@ -58,7 +58,7 @@ test("figures, rail and findings follow shells under the pointer; what is meant 
   await card(page, "Findings").getByRole("button", { name: "Accept" }).click();
   await expect(said(page)).toContainText("Accept 1 overlap");
   await expect(stage(page, "Check")).toContainText("all well");
-  await expect(card(page, "Findings")).toContainText("Accepted, as it is meant to be:");
+  await expect(card(page, "Findings")).toContainText("Accepted as intended:");
   await stage(page, "Hand off").click();
   const written = page.waitForEvent("download");
   await doOn(page, "Check report");

@@ -132,7 +132,7 @@ test("UV sets are added, chosen, copied and packed beside", async ({ page }) => 
   await page.getByRole("button", { name: "More for set UV 1" }).click();
   await page.getByRole("menuitem", { name: "Copy picked faces to Light" }).click();
   await expect(said(page)).toContainText("Copy 146 faces from UV 1 to Light");
-  await page.getByRole("button", { name: "Packed beside…" }).click();
+  await page.getByRole("button", { name: "New packed copy…" }).click();
   // Its options are asked for first.
   await page.getByRole("dialog").getByRole("textbox", { name: "Name" }).fill("Strips");
   await page.getByRole("dialog").getByRole("button", { name: "New packed copy" }).click();

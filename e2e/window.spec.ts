@@ -4,7 +4,7 @@ import { at, card, doOn, drumObj, openCard, openNew, pane, picked, said, showSid
 test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   const tray = page.getByRole("toolbar", { name: "What fits what is picked" });
-  await expect(tray).toContainText("What fits what you pick stands here.");
+  await expect(tray).toContainText("Operations for what you select appear here.");
   await page.keyboard.press("k");
   await expect(said(page)).toContainText("Creased");
   await showSide(page, "Shells");

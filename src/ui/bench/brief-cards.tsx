@@ -84,12 +84,12 @@ function ReportCard() {
             : "Fit for UV work"}
       </h3>
       <p>
-        {count(asset!.parts.length, "part")}, {count(faces, "face")}. A line picks what it tells of, in both panes.
+        {count(asset!.parts.length, "part")}, {count(faces, "face")}. Click a line to select its elements in both panes.
       </p>
       {bad.map((kind) => (
         <FaultLine key={kind} faults={faults!} kind={kind} />
       ))}
-      {kinds.length > bad.length && <p style={{ marginTop: 8 }}>Worth knowing; often as it should be:</p>}
+      {kinds.length > bad.length && <p style={{ marginTop: 8 }}>For information; often intended:</p>}
       {kinds
         .filter((k) => HARMLESS.includes(k))
         .map((kind) => (

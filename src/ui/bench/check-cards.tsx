@@ -81,14 +81,26 @@ export function CheckCards() {
   const found = findingsOf(m, asset!.rules, set);
   const accepted = acceptedOf(m, asset!.rules, set);
   const worst = [...m.perShell].sort((a, b) => b.energy - a.energy).slice(0, 5);
-  const rows: Array<[string, string]> = [
+  const rows: Array<[name: string, value: string, about?: string]> = [
     ["Shells", String(m.shells)],
     ["Seams", lengthWords(summary.seams, asset!.unit)],
-    ["Stretch, mean", m.symmetricDirichlet?.toFixed(4) ?? "–"],
-    ["Stretch, 99 % below", m.symmetricDirichletP99?.toFixed(3) ?? "–"],
-    ["Angles, s1/s2 mean", m.quasiConformalMean?.toFixed(4) ?? "–"],
-    ["Areas, ratio mean", m.areaRatioMean?.toFixed(4) ?? "–"],
-    ["Density, mean", m.texelDensityMean ? `${m.texelDensityMean.toPrecision(4)} px/${asset!.unit}` : "–"],
+    ["Stretch (mean)", m.symmetricDirichlet?.toFixed(4) ?? "–", "Symmetric Dirichlet energy by area; 1 is none"],
+    [
+      "Stretch (99th percentile)",
+      m.symmetricDirichletP99?.toFixed(3) ?? "–",
+      "99 % of the area is stretched less than this",
+    ],
+    [
+      "Angle distortion (mean)",
+      m.quasiConformalMean?.toFixed(4) ?? "–",
+      "Largest over smallest stretch of a triangle; 1 keeps angles",
+    ],
+    [
+      "Area distortion (mean)",
+      m.areaRatioMean?.toFixed(4) ?? "–",
+      "Area in UV over area in space, or the other way round, against the mean; 1 keeps areas",
+    ],
+    ["Density (mean)", m.texelDensityMean ? `${m.texelDensityMean.toPrecision(4)} px/${asset!.unit}` : "–"],
     ["Density spread", m.texelDensityVariation !== undefined ? percent(m.texelDensityVariation, 1) : "–"],
     ["Filled", m.coverage !== undefined && m.coverage !== null ? percent(m.coverage, 1) : "–"],
     ["Overlap", m.overlapShare !== undefined ? percent(m.overlapShare, 2) : "–"],
@@ -110,7 +122,7 @@ export function CheckCards() {
         {found.map((f) => (
           <FindingLine key={f.kind} finding={f} />
         ))}
-        {accepted.length > 0 && <p style={{ marginTop: 8 }}>Accepted, as it is meant to be:</p>}
+        {accepted.length > 0 && <p style={{ marginTop: 8 }}>Accepted as intended:</p>}
         {accepted.map((f) => (
           <FindingLine key={f.kind} finding={f} accepted />
         ))}
@@ -119,8 +131,8 @@ export function CheckCards() {
         <h3>Figures</h3>
         <table className={card.figures}>
           <tbody>
-            {rows.map(([name, value]) => (
-              <tr key={name}>
+            {rows.map(([name, value, about]) => (
+              <tr key={name} title={about}>
                 <td>{name}</td>
                 <td>{value}</td>
               </tr>

@@ -48,7 +48,7 @@ export function compareSets(session: BenchSession): void {
 const ROWS: ReadonlyArray<[string, (s: Summary, unit: "m" | "cm" | "mm" | "in") => string]> = [
   ["Shells", (s) => String(s.shells)],
   ["Seams", (s, unit) => lengthWords(s.seams, unit)],
-  ["Stretch, mean", (s) => s.stretch?.toFixed(4) ?? "–"],
+  ["Stretch (mean)", (s) => s.stretch?.toFixed(4) ?? "–"],
   ["Density spread", (s) => (s.spread === null ? "–" : percent(s.spread, 1))],
   ["Filled", (s) => (s.coverage === null ? "–" : percent(s.coverage, 1))],
   ["Overlap", (s) => (s.overlap === null ? "–" : percent(s.overlap, 2))],

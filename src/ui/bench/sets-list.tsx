@@ -203,7 +203,7 @@ export function SetsList() {
           Add
         </Button>
         <Button size="compact-xs" variant="default" onClick={() => runOrAsk(session, packedSet)}>
-          Packed beside…
+          New packed copy…
         </Button>
         <Button
           size="compact-xs"

@@ -4,7 +4,7 @@ import type { EditOperation } from "../operation";
 
 const rule = (title: string, description: string, unit?: string) => ({
   title,
-  description: `${description}; as it is when not given`,
+  description: `${description}; unchanged when not given`,
   from: "rules",
   ...(unit ? { unit } : {}),
 });

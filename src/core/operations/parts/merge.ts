@@ -28,7 +28,7 @@ export const merge: EditOperation<z.infer<typeof options>> = {
     for (const p of picked) {
       const shape = placedShape(asset, p.shape);
       if (shape.parts.length > 1)
-        throw new UserError(`${p.name} shares its mesh with another part: give it its own mesh first.`);
+        throw new UserError(`${p.name} shares its mesh with another part: make it unique first.`);
       if (shape.merged) throw new UserError(`${p.name} is merged already: separate it first.`);
     }
     const ids = new Set(picked.map((p) => p.id));

@@ -31,8 +31,7 @@ export const splitOff: EditOperation<z.infer<typeof options>> = {
       if (!faces.length) continue;
       if (faces.length === faceCount(shape.mesh))
         throw new UserError(`These are all the faces of ${shape.name}; there is nothing to split it from.`);
-      if (shape.parts.length > 1)
-        throw new UserError(`${shape.name} is shared by other parts: give them their own mesh first.`);
+      if (shape.parts.length > 1) throw new UserError(`${shape.name} is shared by other parts: make it unique first.`);
       const part = shape.parts[0]!;
       pieces.set(part.id, splitPart(remembered(asset, part), faces, name || `${part.name} piece`, freshId));
     }

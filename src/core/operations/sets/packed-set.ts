@@ -5,11 +5,12 @@ import { nameOption } from "./set-tools";
 
 const options = z.object({ name: nameOption, ...packOptions.shape });
 
-/** Makes a UV set in which everything the target set lays is packed into one tile; the target stays as it is. */
+/** Makes a UV set in which everything with coordinates in the target set is packed into one tile; the target stays as it is. */
 export const packedSet: EditOperation<z.infer<typeof options>> = {
   id: "packed-set",
   title: "New packed copy",
-  about: "Makes a UV set in which everything the target set lays is packed into one tile; the target stays as it is.",
+  about:
+    "Makes a UV set in which everything with coordinates in the target set is packed into one tile; the target stays as it is.",
   kind: "edit",
   stage: "brief",
   acts: "asset",

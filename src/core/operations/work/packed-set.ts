@@ -5,7 +5,7 @@ import { freeExport, freeName, withNewSet } from "../sets/set-tools";
 import { count } from "../words";
 import { allShells, type PackOptions, packLayouts } from "./pack";
 
-/** Makes a UV set in which everything the target set lays is packed into one tile; the target stays as it is. */
+/** Makes a UV set in which everything with coordinates in the target set is packed into one tile; the target stays as it is. */
 export function run(
   asset: Asset,
   scope: Scope,
