@@ -38,6 +38,7 @@ describe("measuring, against cases worked out by hand", () => {
       outOfBoundsTriangles: 0,
       shellGapPx: null,
       stackedShells: 0,
+      bounds: { u0: 0.25, v0: 0.25, u1: 0.75, v1: 0.75 },
     });
     expect(m.symmetricDirichlet).toBeCloseTo(1, 12);
     expect(m.quasiConformalMean).toBeCloseTo(1, 12);

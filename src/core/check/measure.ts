@@ -58,6 +58,8 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   /** World length of all edges that are cut, whether mapped or not. */
   readonly cutLength: number;
   readonly perShell: readonly ShellRow[];
+  /** What all mapped shells lie in; missing where there are none. */
+  readonly bounds?: { readonly u0: number; readonly v0: number; readonly u1: number; readonly v1: number };
   /** Shells without coordinates. */
   readonly unmapped: readonly ShellRef[];
   /** Shells that share area, the largest first; missing where there are too many to list. */
@@ -163,6 +165,7 @@ export function mergeFigures(
     openBorderLength: total((f) => f.borderLength) / root,
     seamWorldLength: total((f) => f.seamLength),
     perShell: rows,
+    bounds: boundsOfShells(figures),
     ...(pairs ? { overlapPairs: pairs.map((p) => shellPair(p, rows, copies)) } : {}),
   };
 }
@@ -209,6 +212,19 @@ function borderGapPx(figures: Figures, tiles: Tiles): number {
     for (let k = 0; k < f.count; k++)
       if (f.mapped[k]) least = Math.min(least, f.borderGap[k]! * resolutionOf(f, k, tiles));
   return least;
+}
+
+function boundsOfShells(figures: Figures) {
+  let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const f of figures.values())
+    for (let k = 0; k < f.count; k++) {
+      if (!f.mapped[k]) continue;
+      u0 = Math.min(u0, f.box[4 * k]!);
+      v0 = Math.min(v0, f.box[4 * k + 1]!);
+      u1 = Math.max(u1, f.box[4 * k + 2]!);
+      v1 = Math.max(v1, f.box[4 * k + 3]!);
+    }
+  return { u0, v0, u1, v1 };
 }
 
 function unmappedShells(figures: Figures): ShellRef[] {

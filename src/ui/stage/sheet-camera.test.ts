@@ -56,6 +56,29 @@ describe("the eye on the sheet", () => {
     expect(camera.view.scale).toBe(own);
   });
 
+  it("frames everything again where it has come to lie elsewhere or small, unless somebody has moved it", () => {
+    const wide = { u0: -20, v0: -20, u1: 30, v1: 30 };
+    camera.frame(wide, true);
+    const { scale } = camera.view;
+    camera.follow({ u0: -18, v0: -20, u1: 28, v1: 31 });
+    expect(camera.view.scale).toBe(scale);
+    camera.follow(FIRST_TILE);
+    expect(camera.view.scale).toBeGreaterThan(20 * scale);
+    camera.follow({ u0: 0, v0: 0, u1: 1.5, v1: 1 });
+    expect(camera.view.u).toBe(0.75);
+    // One shell was framed: it stays.
+    camera.frame({ u0: 0.2, v0: 0.2, u1: 0.3, v1: 0.3 });
+    camera.follow(wide);
+    expect(camera.view.u).toBe(0.25);
+    camera.frame(FIRST_TILE, true);
+    const ground = new Ground();
+    camera.attach(ground as unknown as HTMLElement);
+    tell(ground, "wheel", { clientX: 200, clientY: 250, deltaY: 100, preventDefault: () => {} });
+    const own = camera.view;
+    camera.follow(wide);
+    expect(camera.view).toBe(own);
+  });
+
   it("comes nearer to where the pointer is: that point stays where it was", () => {
     const ground = new Ground();
     camera.attach(ground as unknown as HTMLElement);

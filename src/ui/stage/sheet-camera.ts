@@ -22,6 +22,8 @@ const [LEAST, MOST] = [8, 200_000];
 const HEAD = 60;
 /** The share of the pane that what is framed takes. */
 const FILL = 0.86;
+/** Shares of what was framed: how far out of it things may come to lie, and how little of it they may fill. */
+const [OUTSIDE, SMALL] = [0.1, 0.5];
 
 /** The eye on the sheet: the wheel brings it nearer to where the pointer is, middle and right button and Space move it. */
 export class SheetCamera {
@@ -29,6 +31,8 @@ export class SheetCamera {
   view: SheetView = { u: 0.5, v: 0.5, scale: 300, width: 1, height: 1 };
   /** What was framed last, for as long as nobody has moved the eye since: a pane that changes its size keeps it framed. */
   private framed: UvBox | null = null;
+  /** Whether that was everything. */
+  private framedAll = false;
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly moved: () => void) {
@@ -57,16 +61,29 @@ export class SheetCamera {
   setSize(width: number, height: number): void {
     if (width === this.view.width && height === this.view.height) return;
     this.setView({ width, height });
-    if (this.framed) this.frame(this.framed);
+    if (this.framed) this.frame(this.framed, this.framedAll);
   }
 
-  frame(box: UvBox): void {
+  /** @param all whether the box holds everything there is */
+  frame(box: UvBox, all = false): void {
     this.framed = box;
+    this.framedAll = all;
     const { width, height } = this.view;
     const across = width / (box.u1 - box.u0 || 1);
     const up = Math.max(1, height - HEAD) / (box.v1 - box.v0 || 1);
     const scale = Math.min(MOST, Math.max(LEAST, FILL * Math.min(across, up)));
     this.setView({ u: (box.u0 + box.u1) / 2, v: (box.v0 + box.v1) / 2, scale });
+  }
+
+  /** Everything lies in another box now: it is framed again where it reaches out of the old one, or fills little of it. */
+  follow(box: UvBox): void {
+    const was = this.framed;
+    if (!was || !this.framedAll) return;
+    const size = (b: UvBox) => Math.max(b.u1 - b.u0, b.v1 - b.v0);
+    const beyond = OUTSIDE * size(was);
+    const inside =
+      box.u0 >= was.u0 - beyond && box.v0 >= was.v0 - beyond && box.u1 <= was.u1 + beyond && box.v1 <= was.v1 + beyond;
+    if (!inside || size(box) < SMALL * size(was)) this.frame(box, true);
   }
 
   private zoom(x: number, y: number, factor: number): void {

@@ -6,7 +6,7 @@ import type { BenchState, Pane } from "../session/store";
 import { boundsOf, boundsOfFaces } from "./bounds";
 import { FormCamera } from "./form-camera";
 import { IdBuffer } from "./id-buffer";
-import { SheetCamera } from "./sheet-camera";
+import { SheetCamera, type UvBox } from "./sheet-camera";
 import { type DrawnFace, StageModel } from "./stage-model";
 import { swatchTexture } from "./swatch";
 import { uvBox } from "./uv-box";
@@ -160,8 +160,12 @@ export class Stage {
   /** Brings what is drawn up to the state. */
   private follow(): void {
     const state = this.source.getState();
-    if (state === this.followed) return;
+    const before = this.followed;
+    if (state === before) return;
     this.followed = state;
+    const bounds = state.measures?.bounds;
+    // The eye stays while shells follow the pointer.
+    if (bounds && !state.live.size && bounds !== before?.measures?.bounds) this.sheet.follow(withFirstTile(bounds));
     const { looks, places } = this.model.sync(state);
     for (const pane of looks) this.dirty.add(pane);
     for (const pane of places) this.ids[pane].spoil();
@@ -178,8 +182,9 @@ export class Stage {
       if (!this.places.get(pane)?.width || this.framed[pane] === frame.count) continue;
       this.framed[pane] = frame.count;
       if (pane === "sheet") {
-        const box = uvBox(state, frame.what) ?? uvBox(state, "all");
-        if (box) this.sheet.frame(box);
+        const picked = frame.what === "selection" ? uvBox(state, "selection") : null;
+        const box = picked ?? uvBox(state, "all");
+        if (box) this.sheet.frame(box, !picked);
         continue;
       }
       const whole = boundsOf(asset);
@@ -275,6 +280,13 @@ export class Stage {
     this.canvas.remove();
   }
 }
+
+const withFirstTile = ({ u0, v0, u1, v1 }: UvBox): UvBox => ({
+  u0: Math.min(0, u0),
+  v0: Math.min(0, v0),
+  u1: Math.max(1, u1),
+  v1: Math.max(1, v1),
+});
 
 function pickedFaces({ asset, set, kind, picked }: BenchState): Map<ShapeId, ElementSet> {
   return new Map([...picked].map(([id, items]) => [id, picksAs(asset!, set, id, items, kind, "faces")] as const));
