@@ -31,7 +31,7 @@ test("the table of shells sorts, filters and picks, and the tray acts on what is
 
   await tray.getByRole("button", { name: /^Unfold/ }).click();
   await expect(said(page)).toContainText("Unfold 2 shells");
-  await tray.getByRole("button", { name: "Put the tray away" }).click();
+  await tray.getByRole("button", { name: "Hide the tray" }).click();
   await expect(tray).toHaveCount(0);
   await page.reload();
   await expect(stage(page, "Seams")).toContainText("shell");

@@ -6,7 +6,7 @@ export const join: EditOperation<Record<string, never>> = {
   id: "join",
   title: "Join",
   about:
-    "Takes the seam off the picked edges: the smaller shell is moved to its neighbours, or both are unfolded again in place.",
+    "Removes the seam from the picked edges: the smaller shell is moved to its neighbours, or both are unfolded again in place.",
   kind: "edit",
   stage: "seams",
   fits: ["edges"],

@@ -49,9 +49,15 @@ import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
+import { convert } from "./select/convert";
 import { grow } from "./select/grow";
+import { invert } from "./select/invert";
 import { loops } from "./select/loops";
+import { mirrorPicked } from "./select/mirror";
 import { paths } from "./select/paths";
+import { pickFaulty } from "./select/pick-faulty";
+import { pickTile } from "./select/pick-tile";
+import { rim } from "./select/rim";
 import { rings } from "./select/rings";
 import { seams } from "./select/seams";
 import { sharpEdges } from "./select/sharp-edges";
@@ -91,8 +97,14 @@ export const OPERATIONS: readonly AnyOperation[] = [
   grow,
   shrink,
   connected,
+  invert,
+  convert,
+  rim,
+  mirrorPicked,
   seams,
   sharpEdges,
+  pickFaulty,
+  pickTile,
   unfold,
   level,
   pack,

@@ -18,7 +18,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
   id: "unfold",
   title: "Unfold",
   about:
-    "Lays shells flat along their seams with little stretch. A shell that has a place keeps place, turn and density.",
+    "Flattens shells along their seams with little stretch. Shells that are laid out already keep their place, turn and density.",
   kind: "edit",
   stage: "unfold",
   fits: ["faces", "shells"],

@@ -129,7 +129,7 @@ function Table() {
   useEffect(() => {
     if (name) document.title = `${name} · Tavlin`;
   }, [name]);
-  if (!shown) return <p className={classes.empty}>Laying out the table…</p>;
+  if (!shown) return <p className={classes.empty}>Opening the asset…</p>;
   return (
     <div className={classes.bench}>
       <StageRail />

@@ -109,7 +109,7 @@ const COMMANDS: readonly Command[] = [
   {
     id: "through",
     key: "T",
-    words: "Pick through: also what lies behind, or no longer",
+    words: "Pick through: also pick what lies behind",
     run: ({ bench }) => bench.setState(({ through }) => ({ through: !through })),
   },
   { id: "kind-vertices", key: "1", words: "Pick vertices", run: ({ bench }) => setKind(bench, "vertices") },
@@ -128,7 +128,7 @@ const COMMANDS: readonly Command[] = [
   {
     id: "isolate",
     key: "I",
-    words: "Isolate the picked parts, or bring the others back",
+    words: "Isolate the picked parts, or show all again",
     short: "Isolate",
     fits: ["vertices", "faces", "shells"],
     run: toggleIsolate,
@@ -159,8 +159,8 @@ const COMMANDS: readonly Command[] = [
   { id: "undo", key: "mod+Z", words: "Undo", run: (session) => void stepBench(session, "undo") },
   { id: "redo", key: "mod+shift+Z", words: "Redo", run: (session) => void stepBench(session, "redo") },
   { id: "redo-too", key: "mod+Y", words: "Redo, by another key", run: (session) => void stepBench(session, "redo") },
-  { id: "theme", words: "Theme: dark, or light again", run: toggleTheme },
-  { id: "tray", words: "Tray: show it, or put it away", run: toggleTray },
+  { id: "theme", words: "Theme: dark or light", run: toggleTheme },
+  { id: "tray", words: "Tray: show or hide", run: toggleTray },
   { id: "keys", key: "shift+?", words: "Keys: look them up, or change them", run: () => showKeys(ACTIONS) },
   {
     id: "stop",

@@ -76,7 +76,7 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
         variant={kept ? "light" : "subtle"}
         color={kept ? undefined : "gray"}
         aria-pressed={kept}
-        title="A card that is kept open stays when another row is opened"
+        title="Keeps this card open when another row is opened"
         onClick={() => keepOpen(bench, op.id, !kept)}
       >
         {kept ? "kept open" : "keep open"}

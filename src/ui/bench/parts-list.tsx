@@ -205,7 +205,7 @@ const PartLine = memo(function PartLine({ part, depth, alike, rows }: PartLinePr
           variant="subtle"
           color="gray"
           aria-label={`Isolate ${part.name}`}
-          title="Show this part alone, or bring the others back"
+          title="Show this part alone, or show all again"
           onClick={() => isolate(bench, new Set([part.id]))}
         >
           <IconFocusCentered size={14} />

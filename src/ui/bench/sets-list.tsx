@@ -77,7 +77,7 @@ function SetMenu({ index }: { index: number }) {
           Rename…
         </Menu.Item>
         <Menu.Item onClick={() => act(duplicateSet)}>Duplicate</Menu.Item>
-        <Menu.Item onClick={() => ask(packedSet)}>Packed set beside it…</Menu.Item>
+        <Menu.Item onClick={() => ask(packedSet)}>New packed copy…</Menu.Item>
         <Menu.Item onClick={() => act(setAside)}>Set its layout aside</Menu.Item>
         <Menu.Item disabled={index === 0} onClick={() => act(moveSet, { by: "up" })}>
           Move up
@@ -122,7 +122,7 @@ function SetMenu({ index }: { index: number }) {
         )}
         <Menu.Divider />
         {asset.materials.some((m) => m.texture) && (
-          <Menu.Item onClick={() => ask(textureSet)}>Lay images by it…</Menu.Item>
+          <Menu.Item onClick={() => ask(textureSet)}>Use for images…</Menu.Item>
         )}
         <Menu.Item onClick={() => act(clearSet)}>Clear</Menu.Item>
         <Menu.Item color="red" disabled={asset.sets.length === 1} onClick={() => act(deleteSet)}>

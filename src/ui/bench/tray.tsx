@@ -46,8 +46,8 @@ export function Tray() {
         size="sm"
         variant="subtle"
         color="gray"
-        aria-label="Put the tray away"
-        title="Put the tray away; Find an action brings it back"
+        aria-label="Hide the tray"
+        title="Hide the tray; Find an action brings it back"
         onClick={toggleTray}
       >
         <IconX size={13} />

@@ -53,7 +53,7 @@ function pickedIn(asset: Asset, scope: Scope): (shells: readonly ShellRef[]) => 
 export const acceptFindings: EditOperation<z.infer<typeof options>> = {
   id: "accept-findings",
   title: "Accept findings",
-  about: "Says that overlaps between the picked shells, or their mirroring, flips or stretch, are meant to be.",
+  about: "Accepts overlaps between the picked shells, or their mirroring, flips or stretch, as intended.",
   kind: "edit",
   stage: "check",
   acts: "shells",

@@ -14,7 +14,7 @@ const options = z.object({
 export const checkReport: ExportOperation<z.infer<typeof options>> = {
   id: "check-report",
   title: "Check report",
-  about: "Writes findings, what of them is accepted, limits and figures of every UV set that goes out.",
+  about: "Writes the findings, those accepted, the limits and the figures of every UV set that is exported.",
   kind: "export",
   stage: "hand-off",
   heading: "To look at",

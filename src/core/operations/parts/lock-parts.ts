@@ -11,11 +11,11 @@ const options = z.object({
     .meta({ title: "Why", description: "Told to whoever tries to change them" }),
 });
 
-/** Keeps the picked parts from being changed, and says why. */
+/** Protects the picked parts from changes, with a reason. */
 export const lockParts = partOperation({
   id: "lock-parts",
   title: "Lock",
-  about: "Keeps the picked parts from being changed, and says why.",
+  about: "Protects the picked parts from changes, with a reason.",
   options,
   change: (part, { why }) => ({ ...part, locked: why }),
   words: (picked) => `Lock ${count(picked.length, "part")}`,

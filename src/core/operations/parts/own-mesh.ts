@@ -11,7 +11,7 @@ const options = z.object({});
 export const ownMesh: EditOperation<Record<string, never>> = {
   id: "own-mesh",
   title: "Make unique",
-  about: "Gives parts that share a mesh and a layout with another a mesh and a layout of their own.",
+  about: "Gives parts that share a mesh and its layout a copy of their own.",
   kind: "edit",
   stage: "brief",
   acts: "parts",

@@ -10,7 +10,7 @@ import { count } from "../words";
 export const separate: EditOperation<Record<string, never>> = {
   id: "separate-parts",
   title: "Separate",
-  about: "Takes merged parts apart again, each under its own name with the layout as it is now.",
+  about: "Separates merged parts again, each under its own name, with the layout they have now.",
   kind: "edit",
   stage: "brief",
   heading: "Parts",

@@ -7,11 +7,11 @@ const options = z.object({
   status: z.enum(STATUSES).default("done").meta({ title: "Status", description: "How far the work on them is" }),
 });
 
-/** Says how far the work on the picked parts is. */
+/** Sets how far the work on the picked parts is. */
 export const setStatus = partOperation({
   id: "set-status",
   title: "Status",
-  about: "Says how far the work on the picked parts is.",
+  about: "Sets how far the work on the picked parts is.",
   options,
   change: (part, { status }) => ({ ...part, status }),
   words: (picked, { status }) => `${count(picked.length, "part")}: ${status}`,

@@ -7,11 +7,11 @@ import { count } from "../words";
 
 const options = z.object({});
 
-/** Takes the picked parts out of the asset; undo brings them back. */
+/** Removes the picked parts from the asset; undo brings them back. */
 export const takeOut: EditOperation<Record<string, never>> = {
   id: "take-out",
   title: "Take out",
-  about: "Takes the picked parts out of the asset; undo brings them back.",
+  about: "Removes the picked parts from the asset; undo brings them back.",
   kind: "edit",
   stage: "brief",
   acts: "parts",

@@ -10,7 +10,7 @@ import { count } from "../words";
 export const unite: EditOperation<Record<string, never>> = {
   id: "unite",
   title: "Unite pieces",
-  about: "Makes parts whole again from their pieces, vertex order as it came. Nothing is joined by distance.",
+  about: "Makes parts whole again from their pieces, in their original vertex order. Nothing is joined by distance.",
   kind: "edit",
   stage: "brief",
   heading: "Parts",

@@ -7,7 +7,7 @@ import { doubledOptions, doubledPairs, withUnrelated } from "./doubled";
 export const pickDoubled: SelectOperation<z.infer<typeof doubledOptions>> = {
   id: "pick-doubled",
   title: "Show doubled vertices",
-  about: "Picks the vertices within a distance of each other, and says how near those come that are not related.",
+  about: "Picks the vertices within a distance of each other, and says how near the nearest others are.",
   kind: "select",
   stage: "brief",
   heading: "Report",

@@ -16,7 +16,7 @@ export const setResolution: EditOperation<z.infer<typeof options>> = {
   id: "set-resolution",
   title: "Set the resolution",
   about:
-    "Says how many texels a side the tiles have, or one of them: gaps and densities are measured in texels. Tile 0 stands for all. Nothing moves.",
+    "Sets the texels per side of all tiles (tile 0), or of one; gaps and densities are measured in texels. Nothing moves.",
   kind: "edit",
   stage: "brief",
   heading: "Report",

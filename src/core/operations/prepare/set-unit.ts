@@ -14,7 +14,7 @@ const options = z.object({
 export const setUnit: EditOperation<z.infer<typeof options>> = {
   id: "set-unit",
   title: "Set the unit",
-  about: "Says what one unit of length of the file is: densities and lengths are measured in it.",
+  about: "Sets what one unit of length of the file is; densities and lengths are measured in it.",
   kind: "edit",
   stage: "brief",
   heading: "Report",

@@ -1,10 +1,10 @@
 import { repairOperation } from "./repair";
 
-/** Turns faces over so that neighbours run alike; closed shapes face outwards. */
+/** Flips faces so that neighbours are wound alike; closed shapes face outwards. */
 export const windFacesAlike = repairOperation({
   id: "wind-alike",
   title: "Wind faces alike",
-  about: "Turns faces over so that neighbours run alike; closed shapes face outwards.",
+  about: "Flips faces so that neighbours are wound alike; closed shapes face outwards.",
   mends: { faults: { winding: {} } },
   nothing: "All faces are wound alike.",
   mend: (repairs, shape) => repairs.windAlike(shape),

@@ -5,7 +5,7 @@ import { pickBeside } from "./pick-beside";
 export const connected = pickBeside({
   id: "pick-connected",
   title: "Pick: Connected",
-  about: "Adds every face that hangs together with the picked ones, across seams as well.",
+  about: "Adds every face connected to the picked ones, across seams as well.",
   kinds: ["faces"],
   fits: ["faces"],
   pick: ({ mesh }, _, __, flags) => connectedFaces(mesh, flags),

@@ -6,7 +6,7 @@ export const grow = pickBeside({
   id: "grow",
   title: "Pick: Grow",
   about:
-    "Adds what lies beside what is picked: vertices along edges, edges and faces that share a vertex, shells across a seam.",
+    "Adds the neighbours of what is picked: vertices along edges, edges and faces that share a vertex, shells across a seam.",
   key: ".",
   kinds: ["vertices", "edges", "faces", "shells"],
   fits: ["vertices", "edges", "faces"],

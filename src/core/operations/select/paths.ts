@@ -9,7 +9,7 @@ import { pickBeside } from "./pick-beside";
 export const paths = pickBeside({
   id: "pick-path",
   title: "Pick: Path",
-  about: "Adds the shortest ways that join the picked edges of a part, the nearest first.",
+  about: "Adds the shortest paths that connect the picked edges of a part, nearest first.",
   kinds: ["edges"],
   fits: ["edges"],
   pick: ({ mesh, metric }, _, __, flags) => {

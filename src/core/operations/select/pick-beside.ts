@@ -7,15 +7,20 @@ import type { SelectionKind, SelectOperation } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
 import { elementWords } from "../words";
 
-interface Plan extends Pick<SelectOperation<object>, "id" | "title" | "about" | "fits" | "key"> {
+type Named<Options> = Pick<SelectOperation<Options>, "id" | "title" | "about" | "fits" | "key">;
+
+interface PlanWith<Options> extends Named<Options> {
   /** Kinds of elements that it goes on from. */
   readonly kinds: readonly SelectionKind[];
+  readonly options: z.ZodType<Options>;
+  /** The kind that is picked afterwards; the same when not given. */
+  into?(options: Options): SelectionKind;
   /** What is picked of a shape afterwards. */
-  pick(shape: PlacedShape, layout: Layout, kind: SelectionKind, flags: Uint8Array): Uint8Array;
+  pick(shape: PlacedShape, layout: Layout, kind: SelectionKind, flags: Uint8Array, options: Options): Uint8Array;
 }
 
-/** An operation that goes from what is picked to what lies beside it, shape by shape. */
-export function pickBeside({ pick, kinds, ...plan }: Plan): SelectOperation<Record<string, never>> {
+/** An operation that goes from what is picked to something else, shape by shape. */
+export function pickFromPicked<Options>({ pick, kinds, into, ...plan }: PlanWith<Options>): SelectOperation<Options> {
   return {
     ...plan,
     kind: "select",
@@ -24,19 +29,25 @@ export function pickBeside({ pick, kinds, ...plan }: Plan): SelectOperation<Reco
     acts: "asset",
     picks: true,
     near: true,
-    options: z.object({}),
-    run(asset, scope) {
+    run(asset, scope, options) {
       const { selection } = scope;
       if (!selection || !kinds.includes(selection.kind)) throw new UserError(`Pick ${kinds.join(" or ")} first.`);
+      const kind = into?.(options) ?? selection.kind;
       const items = new Map<ShapeId, Uint32Array>();
       let total = 0;
       for (const shape of shapesInScope(asset, scope)) {
         const flags = flagsAt(selection.items.get(shape.id)!, elementCount(shape.mesh, selection.kind));
-        const places = placesOf(pick(shape, layoutOf(shape, scope.set), selection.kind, flags));
+        const places = placesOf(pick(shape, layoutOf(shape, scope.set), selection.kind, flags, options));
         if (places.length) items.set(shape.id, places);
         total += places.length;
       }
-      return { selection: { kind: selection.kind, items }, words: `${elementWords(total, selection.kind)} picked.` };
+      return { selection: { kind, items }, words: `${elementWords(total, kind)} picked.` };
     },
   };
 }
+
+type Plan = Omit<PlanWith<Record<string, never>>, "options" | "into">;
+
+/** The same to what lies beside, without options. */
+export const pickBeside = (plan: Plan): SelectOperation<Record<string, never>> =>
+  pickFromPicked({ ...plan, options: z.object({}) });

@@ -1,8 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { assemble, lathe } from "../../../../demo/kit";
-import { edit, picking, quiet, shapeAt } from "../../../testing/assets";
+import { assetOf, edit, picking, quiet, shapeAt } from "../../../testing/assets";
+import { squares } from "../../../testing/squares";
 import type { Asset } from "../../layout/asset";
-import { faceCount } from "../../mesh/poly-mesh";
+import { layoutFromCorners } from "../../layout/layout";
+import { faceCount, meshFromPolygons } from "../../mesh/poly-mesh";
 import { topologyOf } from "../../mesh/topology";
 import type { Scope } from "../operation";
 import { runSelect } from "../run";
@@ -84,8 +86,98 @@ describe("picking", () => {
     expect((await pick("shrink", picking(asset, "faces", [0]))).words).toBe("0 faces picked.");
   });
 
+  it("turns a selection round: twice it is the same again, and hidden parts stay out", async () => {
+    const some = [0, 3, 7];
+    const rest = await pick("invert", picking(asset, "edges", some));
+    expect(rest.items).toHaveLength(t.edgeCount - some.length);
+    expect((await pick("invert", picking(asset, "edges", rest.items))).items).toEqual(some);
+    const hidden = { ...picking(asset, "faces", [0]), parts: [] };
+    expect((await pick("invert", hidden)).words).toBe("0 faces picked.");
+  });
+
+  it("goes over to another kind, and to the rim", async () => {
+    const faces = await pick("convert", picking(asset, "edges", [level[0]!]));
+    expect(faces).toMatchObject({ kind: "faces", words: "2 faces picked." });
+    const inside = { to: "edges", how: "contained" };
+    expect((await pick("convert", picking(asset, "faces", faces.items), inside)).items).toEqual([level[0]]);
+    const rim = await pick("pick-rim", picking(asset, "faces", faces.items));
+    expect(rim).toMatchObject({ kind: "edges", words: "6 edges picked." });
+    expect(rim.items).not.toContain(level[0]);
+    await expect(pick("pick-rim", picking(asset, "edges", [0]))).rejects.toThrow("Pick faces or shells first.");
+  });
+
+  it("takes the mirror image as well, of every kind", async () => {
+    const middle = (f: number) => {
+      const corners = [...mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!)];
+      return [0, 1, 2].map((d) => corners.reduce((sum, v) => sum + mesh.positions[3 * v + d]!, 0) / corners.length);
+    };
+    const side = Array.from({ length: faceCount(mesh) }, (_, f) => f).find((f) => middle(f)[0]! > 0.5)!;
+    const both = await pick("pick-mirror", picking(asset, "faces", [side]));
+    expect(both.items).toHaveLength(2);
+    const [x, y, z] = middle(both.items.find((f) => f !== side)!);
+    expect([x, y, z]).toEqual(middle(side).map((c, d) => expect.closeTo(d ? c : -c, 9)));
+    for (const kind of ["vertices", "edges", "faces"] as const) {
+      const some = [0, 5, 9];
+      const other = await pick("pick-mirror", picking(asset, kind, some), { axis: "z", keep: "other" });
+      const back = await pick("pick-mirror", picking(asset, kind, other.items), { axis: "z", keep: "other" });
+      expect(back.items).toEqual(some);
+    }
+  });
+
   it("says what must be picked first", async () => {
     await expect(pick("grow", everything(asset))).rejects.toThrow("Pick vertices or edges or faces or shells first.");
     await expect(pick("pick-loops", picking(asset, "faces", [0]))).rejects.toThrow("Pick edges first.");
+  });
+});
+
+describe("picking what is wrong", () => {
+  // A sound square, one that lies half on it, one without coordinates below, one in the next tile and mirrored.
+  const sheet = squares([
+    [0.1, 0.1, 0.2, 0.2],
+    [0.2, 0.1, 0.2, 0.2],
+    [0.6, 0.6, 0.4, 0.1],
+    [1.3, 0.1, -0.2, 0.2],
+  ]);
+  const faces = async (what: string, limit = 1.5) =>
+    (await pick("pick-faulty", everything(sheet), { what, limit }, sheet)).items;
+
+  it("finds the faces by their fault", async () => {
+    expect(await faces("overlapping")).toEqual([0, 1]);
+    expect(await faces("stretched")).toEqual([2]);
+    expect(await faces("stretched", 5)).toEqual([]);
+    expect(await faces("mirrored")).toEqual([3]);
+    expect(await faces("flipped")).toEqual([]);
+    expect(await faces("unmapped")).toEqual([]);
+    const bare = await edit(sheet, "unmap", {}, picking(sheet, "faces", [1]));
+    expect((await pick("pick-faulty", everything(bare), { what: "unmapped" }, bare)).items).toEqual([1]);
+  });
+
+  it("finds flipped faces and those without area, of shells that hold others", async () => {
+    // Three quads in a row, one shell; the corners of the last are drawn over to the left, and then onto its neighbour.
+    const row = meshFromPolygons(
+      [0, 1, 2, 3].flatMap((x) => [x, 0, 0, x, 1, 0]),
+      [0, 1, 2].map((i) => [2 * i, 2 * i + 2, 2 * i + 3, 2 * i + 1]),
+    );
+    const at = (u: number) =>
+      assetOf(
+        row,
+        layoutFromCorners(
+          row,
+          Float64Array.from([...row.cornerVertex].flatMap((v) => [v < 6 ? (v >> 1) / 4 : u, (v & 1) / 4])),
+        ),
+      );
+    const found = async (u: number, what: string) =>
+      (await pick("pick-faulty", everything(at(u)), { what }, at(u))).items;
+    expect(await found(0.75, "flipped")).toEqual([]);
+    expect(await found(0.3, "flipped")).toEqual([2]);
+    expect(await found(0.5, "collapsed")).toEqual([2]);
+  });
+
+  it("finds the shells of a tile", async () => {
+    const second = await pick("pick-tile", everything(sheet), { tile: 1002 }, sheet);
+    expect(second).toEqual({ kind: "shells", items: [3], words: "1 shell in tile 1002." });
+    await expect(pick("pick-tile", everything(sheet), { tile: 1005 }, sheet)).rejects.toThrow(
+      "No shell lies in tile 1005.",
+    );
   });
 });

@@ -16,7 +16,7 @@ const options = z.object({
 export const sharpEdges = pickEdges({
   id: "pick-sharp",
   title: "Pick: Sharp edges",
-  about: "Picks every edge whose faces meet at an angle or more; nothing is cut.",
+  about: "Picks every edge whose faces meet at the angle or more; nothing is cut.",
   options,
   edges: ({ mesh, metric }, _, { angle }) => creasedEdges(mesh, worldPositions(mesh, metric), (angle * Math.PI) / 180),
 });

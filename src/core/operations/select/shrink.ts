@@ -5,7 +5,7 @@ import { pickBeside } from "./pick-beside";
 export const shrink = pickBeside({
   id: "shrink",
   title: "Pick: Shrink",
-  about: "Lets go of what has something beside it that is not picked.",
+  about: "Removes from the selection what lies at its rim.",
   key: ",",
   kinds: ["vertices", "edges", "faces", "shells"],
   fits: ["faces"],

@@ -7,11 +7,11 @@ import { withLayoutsIn } from "./set-tools";
 
 const options = z.object({});
 
-/** Takes seams and coordinates away in the target UV set: of the picked parts, or of all. */
+/** Removes seams and coordinates in the target UV set: of the picked parts, or of all. */
 export const clearSet: EditOperation<Record<string, never>> = {
   id: "clear-set",
   title: "Clear in the target set",
-  about: "Takes seams and coordinates away in the target UV set: of the picked parts, or of all.",
+  about: "Removes seams and coordinates in the target UV set: of the picked parts, or of all.",
   kind: "edit",
   movesPins: true,
   stage: "brief",

@@ -17,11 +17,11 @@ const options = z.object({
     .meta({ title: "Written as", description: "The texture coordinate set it is exported as" }),
 });
 
-/** Gives the target UV set a name and a purpose, and says which coordinate set it is written as. */
+/** Sets the name and purpose of the target UV set, and which coordinate set it is written as. */
 export const describeSet: EditOperation<z.infer<typeof options>> = {
   id: "describe-set",
   title: "UV set properties",
-  about: "Gives the target UV set a name and a purpose, and says which coordinate set it is written as.",
+  about: "Sets the name and purpose of the target UV set, and which coordinate set it is written as.",
   kind: "edit",
   stage: "brief",
   acts: "asset",

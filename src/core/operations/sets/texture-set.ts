@@ -15,7 +15,7 @@ const options = z.object({
 export const textureSet: EditOperation<z.infer<typeof options>> = {
   id: "texture-set",
   title: "Use this set for an image",
-  about: "Lays the image of a material, or of all, by the target UV set.",
+  about: "Maps the image of a material, or of all, by the target UV set.",
   kind: "edit",
   stage: "brief",
   acts: "asset",

@@ -9,11 +9,11 @@ import { count } from "../words";
 
 const options = z.object({});
 
-/** Takes the picked faces out of the target UV set: they have no coordinates in it any more. */
+/** Removes the coordinates of the picked faces in the target UV set. */
 export const unmap: EditOperation<Record<string, never>> = {
   id: "unmap",
   title: "Take coordinates away",
-  about: "Takes the picked faces out of the target UV set: they have no coordinates in it any more.",
+  about: "Removes the coordinates of the picked faces in the target UV set.",
   kind: "edit",
   movesPins: true,
   stage: "brief",
