@@ -19,7 +19,6 @@ export const mirrorPicked = pickFromPicked({
   title: "Pick: Mirror",
   about: "Picks the same elements on the other half of symmetric parts as well.",
   kinds: ["vertices", "edges", "faces", "shells"],
-  fits: ["edges", "faces"],
   options,
   pick({ mesh }, layout, kind, flags, { axis, keep }) {
     const other = mirroredFlags(mesh, layout, kind, flags, "xyz".indexOf(axis));
