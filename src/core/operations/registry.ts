@@ -62,6 +62,7 @@ import { rings } from "./select/rings";
 import { seams } from "./select/seams";
 import { sharpEdges } from "./select/sharp-edges";
 import { shrink } from "./select/shrink";
+import { strip } from "./select/strip";
 import { addSet } from "./sets/add-set";
 import { clearSet } from "./sets/clear-set";
 import { copyToSet } from "./sets/copy-to-set";
@@ -94,6 +95,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   loops,
   paths,
   rings,
+  strip,
   grow,
   shrink,
   connected,

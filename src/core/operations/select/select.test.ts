@@ -106,6 +106,21 @@ describe("picking", () => {
     await expect(pick("pick-rim", picking(asset, "edges", [0]))).rejects.toThrow("Pick faces or shells first.");
   });
 
+  it("takes the row of quads that two faces lie in", async () => {
+    // The drum's quads: 4 rows of 8, one above the other.
+    const quads = Array.from({ length: faceCount(mesh) }, (_, f) => f).filter(
+      (f) => mesh.faceStart[f + 1]! - mesh.faceStart[f]! === 4,
+    );
+    const low = (f: number) =>
+      Math.min(...[...mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!)].map(height));
+    const ring = quads.filter((f) => low(f) === 1);
+    expect((await pick("pick-strip", picking(asset, "faces", ring.slice(0, 2)))).items).toEqual(ring);
+    expect((await pick("pick-strip", picking(asset, "faces", [ring[0]!, ring[2]!]))).items).toEqual(ring.slice(0, 3));
+    await expect(pick("pick-strip", picking(asset, "faces", [ring[0]!]))).rejects.toThrow(
+      "Pick two faces of a row on Drum",
+    );
+  });
+
   it("takes the mirror image as well, of every kind", async () => {
     const middle = (f: number) => {
       const corners = [...mesh.cornerVertex.subarray(mesh.faceStart[f]!, mesh.faceStart[f + 1]!)];

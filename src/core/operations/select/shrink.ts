@@ -8,6 +8,5 @@ export const shrink = pickBeside({
   about: "Removes from the selection what lies at its rim.",
   key: ",",
   kinds: ["vertices", "edges", "faces", "shells"],
-  fits: ["faces"],
   pick: (shape, layout, kind, flags) => shrunk(shape.mesh, layout, kind, flags),
 });
