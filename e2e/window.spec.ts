@@ -106,6 +106,16 @@ test("loops, rings and what lies beside are picked by key, by row and from the t
   await expect(picked(page)).toHaveText(loop);
   await doOn(page, "Pick: Sharp edges");
   await expect(picked(page)).toHaveText("48 edges");
+  // Their sizes are shown as numbers, and keys go back to the bench when they are closed.
+  await picked(page).click();
+  const sizes = page.getByRole("dialog", { name: "Sizes of what is picked" });
+  await expect(sizes).toContainText(/Length in all\s*\d/);
+  await expect(sizes.getByRole("button", { name: "Copy along y" })).toHaveText(/^\d[\d.]* cm$/);
+  await page.keyboard.press("Escape");
+  await expect(sizes).toHaveCount(0);
+  await expect(picked(page)).toHaveText("48 edges");
+  await page.keyboard.press("Shift+I");
+  await expect(picked(page)).not.toHaveText("48 edges");
 });
 
 test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {

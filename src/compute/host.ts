@@ -1,4 +1,5 @@
 import { measure } from "../core/check/measure";
+import { type Elements, type Sizes, sizesOf } from "../core/check/sizes";
 import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readImported } from "../core/formats/read-asset";
 import { type Asset, type PartId, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
@@ -232,6 +233,11 @@ export class DocumentHost {
     const asset = this.at(revision);
     if (!this.pool) return findFaults(asset);
     return this.pool.run("findFaults", { ...asset, files: {} }, { rank: "low" });
+  }
+
+  /** Sizes of what is picked. */
+  sizes(revision: number, set: UvSetId, elements: Elements): Sizes {
+    return sizesOf(this.at(revision), set, elements);
   }
 
   /** How many parts are of each part's shape. */

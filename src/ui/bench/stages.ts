@@ -1,6 +1,6 @@
 import { findingsOf } from "@/core/check/findings";
 import type { Summary } from "@/core/check/summary";
-import type { Unit } from "@/core/layout/asset";
+import { METRES, type Unit } from "@/core/layout/asset";
 import type { Stage } from "@/core/operations/operation";
 import { HARMLESS } from "@/core/prepare/faults";
 import type { BenchState } from "../session/store";
@@ -19,8 +19,8 @@ export const percent = (x: number, digits = 0): string => `${(100 * x).toFixed(d
 
 /** A length in the asset's unit; centimetres and millimetres over a metre are given in metres. */
 export function lengthWords(x: number, unit: Unit): string {
-  const metres = { m: 1, cm: 0.01, mm: 0.001, in: 0 }[unit] * x;
-  if (metres >= 1 && unit !== "m") return `${metres.toFixed(1)} m`;
+  const metres = METRES[unit] * x;
+  if (metres >= 1 && (unit === "cm" || unit === "mm")) return `${metres.toFixed(1)} m`;
   return `${x >= 100 ? x.toFixed(0) : x.toFixed(1)} ${unit}`;
 }
 

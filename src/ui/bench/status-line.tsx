@@ -4,18 +4,16 @@ import { ActionIcon, Button, Progress, SegmentedControl, Tooltip } from "@mantin
 import { IconArrowBackUp, IconArrowForwardUp } from "@tabler/icons-react";
 import { Fragment } from "react";
 import type { SelectionKind } from "@/core/operations/operation";
-import { count, elementWords } from "@/core/operations/words";
+import { count } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
 import { setKind } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
-import { countPicked } from "../session/store";
 import { boxTool } from "../tools/box-tool";
 import type { Tool } from "../tools/tool";
 import { toolNamed } from "../tools/tools";
+import { PickedSizes } from "./picked-sizes";
 import classes from "./status-line.module.css";
 import { ToolChoice } from "./tool-choice";
-
-const pickedWords = (n: number, kind: SelectionKind): string => (n ? elementWords(n, kind) : "Nothing picked");
 
 const HINT: Record<SelectionKind, string> = {
   edges: "Double click: loop · Alt click: path · right drag: orbit",
@@ -31,9 +29,8 @@ const hintOf = (tool: Tool, kind: SelectionKind): string =>
 export function StatusLine() {
   const session = useSession();
   const { bench } = session;
-  const { kind, picked, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
+  const { kind, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
     "kind",
-    "picked",
     "jobs",
     "message",
     "history",
@@ -57,7 +54,7 @@ export function StatusLine() {
         ]}
       />
       <ToolChoice />
-      <b data-testid="picked">{pickedWords(countPicked(picked), kind)}</b>
+      <PickedSizes />
       <span className={classes.words} role="status" data-tone={message?.tone} title={message?.words}>
         {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : hintOf(tool, kind)}
       </span>

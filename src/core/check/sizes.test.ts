@@ -1,0 +1,52 @@
+import { describe, expect, it } from "vitest";
+import { placed } from "../../../demo/kit";
+import { assetOf, shapeAt } from "../../testing/assets";
+import { layoutFromCorners } from "../layout/layout";
+import { meshFromPolygons } from "../mesh/poly-mesh";
+import { topologyOf } from "../mesh/topology";
+import { sizesOf } from "./sizes";
+
+// Two quads side by side, 3 wide and 2 high each, at twice their size: they lie in UV at a tenth of it.
+const mesh = meshFromPolygons(
+  [0, 1, 2].flatMap((i) => [3 * i, 0, 0, 3 * i, 2, 0]),
+  [
+    [0, 2, 3, 1],
+    [2, 4, 5, 3],
+  ],
+);
+const uv = Float64Array.from([...mesh.cornerVertex].flatMap((v) => [(v >> 1) * 0.3, (v & 1) * 0.2]));
+const asset = assetOf(mesh, layoutFromCorners(mesh, uv), placed([5, 5, 5], 0, [2, 2, 2]));
+const of = (kind: "vertices" | "edges" | "faces" | "shells", items: number[], a = asset) =>
+  sizesOf(a, "s1", { kind, items: new Map([["p1", Uint32Array.from(items)]]) });
+const near = (...values: number[]) => values.map((x) => expect.closeTo(x, 9));
+
+describe("sizes of what is picked", () => {
+  it("of edges are their lengths and what they reach over", () => {
+    const t = topologyOf(mesh);
+    const low = Array.from({ length: t.edgeCount }, (_, e) => e).filter((e) =>
+      [0, 1].every((k) => t.edgeVertices[2 * e + k]! % 2 === 0),
+    );
+    expect(of("edges", low)).toEqual({
+      count: 2,
+      extent: near(12, 0, 0),
+      edges: { total: expect.closeTo(12, 9), shortest: expect.closeTo(6, 9), longest: expect.closeTo(6, 9) },
+      uv: near(0.6, 0),
+    });
+  });
+
+  it("of faces and shells are their area, in space and in the sheet", () => {
+    expect(of("faces", [1])).toEqual({
+      count: 1,
+      extent: near(6, 4, 0),
+      area: expect.closeTo(24, 9),
+      uv: near(0.3, 0.2),
+    });
+    expect(of("shells", [0])).toMatchObject({ count: 1, extent: near(12, 4, 0), uv: near(0.6, 0.2) });
+  });
+
+  it("of vertices are their distance along the axes; nothing in UV where nothing lies there", () => {
+    expect(of("vertices", [0, 5])).toEqual({ count: 2, extent: near(12, 4, 0), uv: near(0.6, 0.2) });
+    const bare = assetOf(shapeAt(asset).mesh);
+    expect(of("vertices", [0, 1], bare)).toEqual({ count: 2, extent: near(0, 2, 0) });
+  });
+});

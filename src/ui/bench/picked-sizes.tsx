@@ -1,0 +1,95 @@
+"use client";
+
+import { CopyButton, Popover, UnstyledButton } from "@mantine/core";
+import { useEffect, useState } from "react";
+import type { Sizes } from "@/core/check/sizes";
+import { resolutionAt } from "@/core/layout/tiles";
+import { elementWords } from "@/core/operations/words";
+import { useBenchOf, useSession } from "../session/session-context";
+import { countPicked } from "../session/store";
+import classes from "./picked-sizes.module.css";
+
+/** A size by name; the number is what is copied. */
+type Row = readonly [name: string, value: number, unit: string];
+
+function rowsOf({ extent, edges, area, uv, count }: Sizes, unit: string, texels: number): Row[] {
+  return [
+    ...(["x", "y", "z"] as const).map((axis, d): Row => [`Along ${axis}`, extent[d]!, unit]),
+    ...(edges
+      ? ([
+          ["Length in all", edges.total, unit],
+          ["Mean length", edges.total / count, unit],
+          ["Shortest", edges.shortest, unit],
+          ["Longest", edges.longest, unit],
+        ] as Row[])
+      : []),
+    ...(area === undefined ? [] : [["Area", area, `${unit}²`] as Row]),
+    ...(uv
+      ? ([
+          ["Width in Sheet", uv[0] * texels, "px"],
+          ["Height in Sheet", uv[1] * texels, "px"],
+        ] as Row[])
+      : []),
+  ];
+}
+
+/** As many digits as mean something, and no more noughts than needed. */
+const digits = (value: number): string => String(Number(value.toPrecision(6)));
+
+/** How many elements are picked; a press shows how large they are together, as numbers that can be copied. */
+export function PickedSizes() {
+  const session = useSession();
+  const { asset, set, kind, picked } = useBenchOf("asset", "set", "kind", "picked");
+  const [opened, setOpened] = useState(false);
+  const [sizes, setSizes] = useState<Sizes | null>(null);
+  const n = countPicked(picked);
+  useEffect(() => {
+    if (!opened || !n) return;
+    let wanted = true;
+    const items = new Map([...picked].map(([id, s]) => [id, s.items()] as const));
+    void session
+      .lookUp((remote, revision) => remote.sizes(revision, set, { kind, items }))
+      .then((found) => wanted && setSizes(found));
+    return () => {
+      wanted = false;
+    };
+  }, [session, opened, n, picked, kind, set]);
+  if (!n) return <b data-testid="picked">Nothing picked</b>;
+  const rows = sizes ? rowsOf(sizes, asset!.unit, resolutionAt(asset!.tiles, 0.5, 0.5)) : [];
+  return (
+    <Popover opened={opened} onChange={setOpened} position="top-start" withinPortal shadow="md" trapFocus returnFocus>
+      <Popover.Target>
+        <UnstyledButton
+          className={classes.count}
+          data-testid="picked"
+          title="How large is it together?"
+          aria-haspopup="dialog"
+          onClick={() => setOpened(!opened)}
+        >
+          {elementWords(n, kind)}
+        </UnstyledButton>
+      </Popover.Target>
+      <Popover.Dropdown p="xs" aria-label="Sizes of what is picked">
+        <table className={classes.sizes}>
+          <tbody>
+            {rows.map(([name, value, unit]) => (
+              <tr key={name}>
+                <td>{name}</td>
+                <td>
+                  <CopyButton value={digits(value)}>
+                    {({ copied, copy }) => (
+                      <UnstyledButton onClick={copy} title="Copy" aria-label={`Copy ${name.toLowerCase()}`}>
+                        {copied ? "copied" : `${digits(value)} ${unit}`}
+                      </UnstyledButton>
+                    )}
+                  </CopyButton>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {!sizes && "Measuring…"}
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
