@@ -108,7 +108,7 @@ test("loops, rings and what lies beside are picked by key, by row and from the t
   await expect(picked(page)).toHaveText("48 edges");
   // Their sizes are shown as numbers, and keys go back to the bench when they are closed.
   await picked(page).click();
-  const sizes = page.getByRole("dialog", { name: "Sizes of what is picked" });
+  const sizes = page.getByRole("dialog");
   await expect(sizes).toContainText(/Length in all\s*\d/);
   await expect(sizes.getByRole("button", { name: "Copy along y" })).toHaveText(/^\d[\d.]* cm$/);
   await page.keyboard.press("Escape");

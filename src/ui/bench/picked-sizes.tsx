@@ -34,7 +34,7 @@ function rowsOf({ extent, edges, area, uv, count }: Sizes, unit: string, texels:
 }
 
 /** As many digits as mean something, and no more noughts than needed. */
-const digits = (value: number): string => String(Number(value.toPrecision(6)));
+const digits = (value: number, most = 6): string => String(Number(value.toPrecision(most)));
 
 /** How many elements are picked; a press shows how large they are together, as numbers that can be copied. */
 export function PickedSizes() {
@@ -69,7 +69,7 @@ export function PickedSizes() {
           {elementWords(n, kind)}
         </UnstyledButton>
       </Popover.Target>
-      <Popover.Dropdown p="xs" aria-label="Sizes of what is picked">
+      <Popover.Dropdown p="xs">
         <table className={classes.sizes}>
           <tbody>
             {rows.map(([name, value, unit]) => (
@@ -79,7 +79,7 @@ export function PickedSizes() {
                   <CopyButton value={digits(value)}>
                     {({ copied, copy }) => (
                       <UnstyledButton onClick={copy} title="Copy" aria-label={`Copy ${name.toLowerCase()}`}>
-                        {copied ? "copied" : `${digits(value)} ${unit}`}
+                        {copied ? "copied" : `${digits(value, 4)} ${unit}`}
                       </UnstyledButton>
                     )}
                   </CopyButton>
