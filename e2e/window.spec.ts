@@ -116,6 +116,14 @@ test("loops, rings and what lies beside are picked by key, by row and from the t
   await expect(picked(page)).toHaveText("48 edges");
   await page.keyboard.press("Shift+I");
   await expect(picked(page)).not.toHaveText("48 edges");
+  // Held, a key shows the state before the last step in both panes; let go, the new one is there again.
+  await page.keyboard.press("k");
+  await expect(said(page)).toContainText("Creased");
+  await page.keyboard.down("g");
+  await expect(pane(page, "sheet")).toContainText(/Before: Creased/);
+  await expect(pane(page, "form")).toContainText(/Before: Creased/);
+  await page.keyboard.up("g");
+  await expect(page.getByText(/Before: Creased/)).toHaveCount(0);
 });
 
 test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {

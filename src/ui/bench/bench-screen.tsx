@@ -44,6 +44,28 @@ function useBenchKeys(): void {
   );
 }
 
+/** Keys that do something for as long as they are held: letting go of one ends it, and so does leaving the page. */
+function useHeldKeys(): void {
+  const session = useSession();
+  const keys = useKeys();
+  useEffect(() => {
+    const held = ACTIONS.filter((a) => a.release);
+    const letGo = (event: KeyboardEvent) => {
+      for (const { id, release } of held)
+        if (keys.get(id)?.split("+").at(-1)?.toLowerCase() === event.key.toLowerCase()) release!(session);
+    };
+    const left = () => {
+      for (const { release } of held) release!(session);
+    };
+    addEventListener("keyup", letGo);
+    addEventListener("blur", left);
+    return () => {
+      removeEventListener("keyup", letGo);
+      removeEventListener("blur", left);
+    };
+  }, [session, keys]);
+}
+
 function Panes() {
   const panes = useBench((s) => s.panes);
   if (panes !== "both") return <Pane key={panes} pane={panes} />;
@@ -126,6 +148,7 @@ function Table() {
   const name = useBench((s) => s.asset?.name);
   const shown = useInTurn(name !== undefined, 4);
   useBenchKeys();
+  useHeldKeys();
   useEffect(() => {
     if (name) document.title = `${name} · Tavlin`;
   }, [name]);

@@ -4,6 +4,7 @@ import { move, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { stopLastJob } from "../session/jobs";
+import { say } from "../session/say";
 import {
   clearPicked,
   frameAll,
@@ -34,6 +35,8 @@ export interface Command extends Keyed {
   readonly short?: string;
   readonly fits?: readonly SelectionKind[];
   run(session: BenchSession): void;
+  /** What letting go of its key does. */
+  release?(session: BenchSession): void;
 }
 
 const EVERY_KIND = ["vertices", "edges", "faces", "shells"] as const;
@@ -65,10 +68,17 @@ function enterNumber(bench: Bench, title: string): void {
 
 /** One thing at a time: work is stopped, then the tool put away, then what is picked let go. */
 function letGo({ bench }: BenchSession): void {
-  const { jobs, tool } = bench.getState();
-  if (jobs.length) stopLastJob(bench);
+  const { jobs, tool, peek } = bench.getState();
+  if (peek) bench.setState({ peek: false });
+  else if (jobs.length) stopLastJob(bench);
   else if (tool !== PLAIN_TOOL) bench.setState({ tool: PLAIN_TOOL, overlay: null });
   else clearPicked(bench);
+}
+
+/** Shows the state before the last step for as long as the key is held, or until Escape where none is. */
+function lookBack(bench: Bench): void {
+  if (bench.getState().before) bench.setState({ peek: true });
+  else say(bench, "No step has been taken since the asset was opened.");
 }
 
 /** The number that a tool's key leads to when the tool is taken already. */
@@ -152,6 +162,13 @@ const COMMANDS: readonly Command[] = [
     key: "shift+B",
     words: "The selection after this one",
     run: ({ bench }) => stepSelection(bench, "forth"),
+  },
+  {
+    id: "peek",
+    key: "G",
+    words: "Before and after: hold to see the state before the last step",
+    run: ({ bench }) => lookBack(bench),
+    release: ({ bench }) => bench.setState({ peek: false }),
   },
   { id: "mark", key: "M", words: "Set a mark here", run: (session) => askMark(session) },
   { id: "hide", key: "H", words: "Hide the picked parts, or show all", run: ({ bench }) => toggleHiddenPicked(bench) },

@@ -195,6 +195,19 @@ describe("one opened asset", () => {
     expect(server.states).toHaveLength(3);
   });
 
+  it("keeps what was shown before the last step, back and forth, and ends looking at it with the next", async () => {
+    const { session } = await opened();
+    expect(shownOf(session).before).toBeNull();
+    const start = shownOf(session).asset;
+    await move(session, 0.25);
+    const moved = shownOf(session).asset;
+    expect(shownOf(session).before!.asset).toBe(start);
+    session.bench.setState({ peek: true });
+    await undo(session);
+    expect(shownOf(session)).toMatchObject({ peek: false });
+    expect(shownOf(session).before!.asset).toBe(moved);
+  });
+
   it("knows the number of the step on the table once the database has it, whatever comes after", async () => {
     const { session, server } = await opened();
     expect(await session.savedStep()).toBe(0);

@@ -22,7 +22,7 @@ import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
 import { say } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
-import { type BenchState, EMPTY, newBench } from "./store";
+import { type BenchState, EMPTY, newBench, nowBefore } from "./store";
 
 /**
  * One opened asset: the worker that holds its document, the lane in which edits are done one after another, and the
@@ -221,6 +221,7 @@ export class BenchSession {
     const meshesChanged = !delta || delta.shapes.length > 0 || delta.parts.length > 0 || delta.head !== undefined;
     this.bench.setState({
       asset,
+      ...nowBefore(state),
       history,
       set,
       hover: null,
@@ -299,7 +300,6 @@ export class BenchSession {
     );
   }
 
-  /** Runs an operation that picks. */
   select(title: string, operation: string, options: unknown, scope: Scope, then: () => void): Promise<void> {
     return this.runJob(title, async (flag, progress) => {
       const found = await this.worker.remote.select(...this.asked(operation, options, scope, flag), proxy(progress));

@@ -81,6 +81,9 @@ export type BriefPage = (typeof BRIEF_PAGES)[number];
 
 export interface BenchState {
   asset: Asset | null;
+  /** What was shown before the last step, and whether the panes show that now. */
+  before: { readonly asset: Asset; readonly stretch: ReadonlyMap<ShapeId, Float32Array> } | null;
+  peek: boolean;
   history: HistoryState | null;
   /** The UV set worked on. */
   set: UvSetId;
@@ -161,6 +164,8 @@ export type Bench = StoreApi<BenchState>;
 
 const FRESH: BenchState = {
   asset: null,
+  before: null,
+  peek: false,
   history: null,
   set: "",
   stage: "seams",
@@ -223,6 +228,12 @@ export const keepOpen = (bench: Bench, operation: string, on: boolean): void =>
     else next.delete(operation);
     return { kept: next };
   });
+
+/** What was shown is what was before, from now on. */
+export const nowBefore = ({ asset, stretch }: BenchState): Pick<BenchState, "before" | "peek"> => ({
+  before: asset && { asset, stretch },
+  peek: false,
+});
 
 export const countPicked = (picked: Picked): number => {
   let sum = 0;

@@ -6,6 +6,7 @@ import type { BenchState, Pane } from "../session/store";
 import { boundsOf, boundsOfFaces } from "./bounds";
 import { FormCamera } from "./form-camera";
 import { IdBuffer } from "./id-buffer";
+import { seenState } from "./peek";
 import { SheetCamera, type UvBox } from "./sheet-camera";
 import { type DrawnFace, StageModel } from "./stage-model";
 import { swatchTexture } from "./swatch";
@@ -166,7 +167,7 @@ export class Stage {
     const bounds = state.measures?.bounds;
     // The eye stays while shells follow the pointer.
     if (bounds && !state.live.size && bounds !== before?.measures?.bounds) this.sheet.follow(withFirstTile(bounds));
-    const { looks, places } = this.model.sync(state);
+    const { looks, places } = this.model.sync(seenState(state));
     for (const pane of looks) this.dirty.add(pane);
     for (const pane of places) this.ids[pane].spoil();
     if (state.asset && state.asset.id !== this.assetShown) {
@@ -231,13 +232,19 @@ export class Stage {
     return ids;
   }
 
+  /** What is seen is not what could be picked. */
+  private get isLookingBack(): boolean {
+    return this.source.getState().peek;
+  }
+
   /** The face seen at a point of a pane, pixels from its top left. */
   faceAt(pane: Pane, x: number, y: number): DrawnFace | null {
-    return this.model.faceNumbered(this.idsOf(pane).faceAt(x, y));
+    return this.isLookingBack ? null : this.model.faceNumbered(this.idsOf(pane).faceAt(x, y));
   }
 
   /** Faces that are seen within a region of a pane. */
   facesIn(pane: Pane, region: Parameters<IdBuffer["facesIn"]>[0]): DrawnFace[] {
+    if (this.isLookingBack) return [];
     return Array.from(this.idsOf(pane).facesIn(region)).flatMap((number) => this.model.faceNumbered(number) ?? []);
   }
 
