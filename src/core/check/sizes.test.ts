@@ -28,6 +28,7 @@ describe("sizes of what is picked", () => {
     );
     expect(of("edges", low)).toEqual({
       count: 2,
+      groups: 1,
       extent: near(12, 0, 0),
       edges: { total: expect.closeTo(12, 9), shortest: expect.closeTo(6, 9), longest: expect.closeTo(6, 9) },
       uv: near(0.6, 0),
@@ -37,11 +38,25 @@ describe("sizes of what is picked", () => {
   it("of faces and shells are their area, in space and in the sheet", () => {
     expect(of("faces", [1])).toEqual({
       count: 1,
+      groups: 1,
       extent: near(6, 4, 0),
       area: expect.closeTo(24, 9),
       uv: near(0.3, 0.2),
     });
     expect(of("shells", [0])).toMatchObject({ count: 1, extent: near(12, 4, 0), uv: near(0.6, 0.2) });
+  });
+
+  it("tell strays: groups of edges that meet, and of faces that share an edge", () => {
+    const t = topologyOf(mesh);
+    const edge = (a: number, b: number) =>
+      Array.from({ length: t.edgeCount }, (_, e) => e).find((e) => {
+        const ends = [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!];
+        return ends.includes(a) && ends.includes(b);
+      })!;
+    expect(of("edges", [edge(0, 1), edge(4, 5)]).groups).toBe(2);
+    expect(of("edges", [edge(0, 1), edge(0, 2), edge(4, 5)]).groups).toBe(2);
+    expect(of("faces", [0, 1]).groups).toBe(1);
+    expect(of("shells", [0]).groups).toBeUndefined();
   });
 
   it("of vertices are their distance along the axes; nothing in UV where nothing lies there", () => {

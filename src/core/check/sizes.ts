@@ -1,10 +1,13 @@
 import { type Asset, type PlacedShape, placedShape, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
-import { topologyOf } from "../mesh/topology";
+import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
+import { edgeCorner, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { writeVectorArea } from "../mesh/vector-area";
+import { iota } from "../numeric/iota";
 import { length3 } from "../numeric/length";
+import { unite } from "../numeric/union-find";
 import { converted } from "../select/convert";
 import { elementCount, flagsAt } from "../select/grow";
 import type { SelectionKind } from "../select/selection-kind";
@@ -13,6 +16,8 @@ import { layoutIn } from "./figures";
 /** Sizes of some elements together. Lengths in the asset's unit, each shape at the place of its first part. */
 export interface Sizes {
   readonly count: number;
+  /** Of edges and faces: how many groups of connected ones they make; a stray is a group of its own. */
+  readonly groups?: number;
   /** Along x, y and z in space. */
   readonly extent: readonly [number, number, number];
   /** Of edges: their lengths together, the shortest and the longest. */
@@ -49,7 +54,7 @@ const sizesOfBox = (box: Box): number[] => box.low.map((low, d) => Math.max(0, b
 /** Sizes of what is picked, in time linear in the meshes it is picked of. */
 export function sizesOf(asset: Asset, set: UvSetId, { kind, items }: Elements): Sizes {
   const [space, sheet] = [emptyBox(3), emptyBox(2)];
-  let [count, area, total] = [0, 0, 0];
+  let [count, area, total, groups] = [0, 0, 0, 0];
   let [shortest, longest] = [Number.POSITIVE_INFINITY, 0];
   for (const [id, picked] of items) {
     const shape = placedShape(asset, id);
@@ -58,6 +63,7 @@ export function sizesOf(asset: Asset, set: UvSetId, { kind, items }: Elements): 
     const world = worldPositions(mesh, shape.parts[0]!.transform);
     const flags = flagsAt(picked, elementCount(mesh, kind));
     count += picked.length;
+    groups += groupsOf(mesh, kind, flags);
     const vertices = converted(mesh, layout, kind, flags, "vertices", "touching");
     for (let v = 0; v < vertices.length; v++) if (vertices[v]) include(space, world, 3 * v);
     if (kind === "edges") {
@@ -76,11 +82,36 @@ export function sizesOf(asset: Asset, set: UvSetId, { kind, items }: Elements): 
   }
   return {
     count,
+    ...(kind === "edges" || kind === "faces" ? { groups } : {}),
     extent: sizesOfBox(space) as [number, number, number],
     ...(kind === "edges" && count ? { edges: { total, shortest, longest } } : {}),
     ...(kind === "faces" || kind === "shells" ? { area } : {}),
     ...(Number.isFinite(sheet.low[0]) ? { uv: sizesOfBox(sheet) as [number, number] } : {}),
   };
+}
+
+/** Groups of picked edges that meet at vertices, or of picked faces that meet at edges. */
+function groupsOf(mesh: PolyMesh, kind: SelectionKind, flags: Uint8Array): number {
+  const t = topologyOf(mesh);
+  const parent = iota(kind === "faces" ? flags.length : vertexCount(mesh));
+  const member = new Uint8Array(parent.length);
+  if (kind === "edges")
+    for (let e = 0; e < flags.length; e++) {
+      if (!flags[e]) continue;
+      const [a, b] = [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!];
+      member[a] = member[b] = 1;
+      unite(parent, a, b);
+    }
+  if (kind === "faces")
+    for (let c = 0; c < t.cornerFace.length; c++) {
+      const f = t.cornerFace[c]!;
+      const first = t.cornerFace[edgeCorner(t, t.cornerEdge[c]!)]!;
+      member[f] = flags[f]!;
+      if (flags[f] && flags[first]) unite(parent, f, first);
+    }
+  let count = 0;
+  for (let i = 0; i < parent.length; i++) if (member[i] && parent[i] === i) count++;
+  return count;
 }
 
 const doubled = new Float64Array(3);

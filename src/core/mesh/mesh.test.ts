@@ -4,12 +4,13 @@ import { box, lathe, placed, type Shape } from "../../../demo/kit";
 import { marketCart } from "../../../demo/models/market-cart";
 import { shapesOf } from "../layout/asset";
 import type { Corner, Edge } from "./indices";
+import { edgeLoop } from "./loops";
 import { cornerCount, faceCount, meshFromPolygons, type PolyMesh, vertexCount } from "./poly-mesh";
 import { subMesh } from "./sub-mesh";
 import { edgeCorner, edgeFaceCount, mateCorner, topologyOf, windsAlike } from "./topology";
 import { determinant, IDENTITY, inverse, isIdentity, multiply, transformPoints, worldPositions } from "./transform";
 import { trianglesOf } from "./triangulate";
-import { edgeLoop, edgePath } from "./walks";
+import { edgePath } from "./walks";
 import { weldExact } from "./weld-exact";
 
 const meshOf = (s: Shape): PolyMesh => meshFromPolygons(s.points.flat(), s.faces);

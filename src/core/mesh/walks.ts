@@ -1,6 +1,6 @@
 import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
 import { Derived } from "./derived";
-import { type Edge, type Face, type Indices, indices } from "./indices";
+import { type Edge, type Indices, indices } from "./indices";
 import type { PolyMesh } from "./poly-mesh";
 import { edgeCorner, edgeFaceCount, type Topology, topologyOf } from "./topology";
 
@@ -17,40 +17,6 @@ export function vertexGraph(mesh: PolyMesh): Graph {
     graphs.set(mesh, graph);
   }
   return graph;
-}
-
-/**
- * The loop of edges through one edge: straight on at vertices where four edges meet, along the border on borders; it
- * ends at any other vertex, or where it closes.
- */
-export function edgeLoop(mesh: PolyMesh, edge: Edge): Indices<Edge> {
-  const t = topologyOf(mesh);
-  const seen = new Set([edge]);
-  for (const end of [1, 0]) {
-    let e = edge;
-    let v = t.edgeVertices[2 * edge + end]!;
-    for (;;) {
-      const next = straightOn(mesh, t, e, v);
-      if (next === null || seen.has(next)) break;
-      seen.add(next);
-      v = t.edgeVertices[2 * next]! === v ? t.edgeVertices[2 * next + 1]! : t.edgeVertices[2 * next]!;
-      e = next;
-    }
-  }
-  return indices(Uint32Array.from(seen).sort());
-}
-
-function straightOn(mesh: PolyMesh, t: Topology, edge: Edge, v: number): Edge | null {
-  const g = vertexGraph(mesh);
-  const around = [...indices<Edge>(g.link.subarray(g.start[v]!, g.start[v + 1]!))];
-  if (edgeFaceCount(t, edge) === 1) {
-    const border = around.filter((e) => e !== edge && edgeFaceCount(t, e) === 1);
-    return border.length === 1 ? border[0]! : null;
-  }
-  if (around.length !== 4) return null;
-  const mine = new Set(facesOf(t, edge));
-  const across = around.filter((e) => e !== edge && facesOf(t, e).every((f) => !mine.has(f)));
-  return across.length === 1 ? across[0]! : null;
 }
 
 /**
@@ -80,9 +46,6 @@ function otherCorner(t: Topology, e: Edge, corner: number): number {
   const first = edgeCorner(t, e);
   return first === corner ? edgeCorner(t, e, 1) : first;
 }
-
-const facesOf = (t: Topology, e: Edge): Face[] =>
-  Array.from(t.edgeCorners.subarray(t.edgeCornerStart[e]!, t.edgeCornerStart[e + 1]!), (c) => t.cornerFace[c]!);
 
 /**
  * Edges of the shortest way from one edge to another, both included; only the second where none leads.

@@ -52,6 +52,7 @@ import { connected } from "./select/connected";
 import { convert } from "./select/convert";
 import { grow } from "./select/grow";
 import { invert } from "./select/invert";
+import { loopPart } from "./select/loop-part";
 import { loops } from "./select/loops";
 import { mirrorPicked } from "./select/mirror";
 import { paths } from "./select/paths";
@@ -93,6 +94,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   creased,
   openUp,
   loops,
+  loopPart,
   paths,
   rings,
   strip,

@@ -12,8 +12,9 @@ import classes from "./picked-sizes.module.css";
 /** A size by name; the number is what is copied. */
 type Row = readonly [name: string, value: number, unit: string];
 
-function rowsOf({ extent, edges, area, uv, count }: Sizes, unit: string, texels: number): Row[] {
+function rowsOf({ extent, edges, area, uv, count, groups }: Sizes, unit: string, texels: number): Row[] {
   return [
+    ...(groups === undefined ? [] : [["Connected groups", groups, ""] as Row]),
     ...(["x", "y", "z"] as const).map((axis, d): Row => [`Along ${axis}`, extent[d]!, unit]),
     ...(edges
       ? ([

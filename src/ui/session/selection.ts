@@ -9,8 +9,9 @@ import {
 } from "@/core/layout/asset";
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
 import type { Edge } from "@/core/mesh/indices";
+import { edgeLoop } from "@/core/mesh/loops";
 import { worldPositions } from "@/core/mesh/transform";
-import { edgeLoop, edgePath } from "@/core/mesh/walks";
+import { edgePath } from "@/core/mesh/walks";
 import type { Selection, SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { edgeLengths } from "@/core/seams/edge-cost";

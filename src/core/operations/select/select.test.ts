@@ -106,6 +106,22 @@ describe("picking", () => {
     await expect(pick("pick-rim", picking(asset, "edges", [0]))).rejects.toThrow("Pick faces or shells first.");
   });
 
+  it("takes part of a loop, and says where none leads", async () => {
+    const ring = level.map((e) => ends(e));
+    const start = level[0]!;
+    // The edge two further on, by the vertices they share.
+    const next = (e: number) => level.filter((o) => o !== e && ends(o).some((v) => ends(e).includes(v)));
+    const second = next(start)[0]!;
+    const third = next(second).find((e) => e !== start)!;
+    const part = await pick("pick-loop-part", picking(asset, "edges", [start, third]));
+    expect(part.items).toEqual([start, second, third].sort((a, b) => a - b));
+    expect(ring).toHaveLength(8);
+    await expect(pick("pick-loop-part", picking(asset, "edges", [start]))).rejects.toThrow("Pick two edges of a loop");
+    await expect(pick("pick-loop-part", picking(asset, "edges", [start, upright[0]!]))).rejects.toThrow(
+      "No loop leads",
+    );
+  });
+
   it("takes the row of quads that two faces lie in", async () => {
     // The drum's quads: 4 rows of 8, one above the other.
     const quads = Array.from({ length: faceCount(mesh) }, (_, f) => f).filter(
