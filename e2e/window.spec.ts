@@ -126,6 +126,24 @@ test("loops, rings and what lies beside are picked by key, by row and from the t
   await expect(page.getByText(/Before: Creased/)).toHaveCount(0);
 });
 
+test("the swatch is chosen in the title of Form, and kept", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await doOn(page, "Draft");
+  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await page.getByText("Swatch", { exact: true }).click();
+  const looks = () => pane(page, "sheet").screenshot();
+  const before = await looks();
+  await page.getByRole("button", { name: "Swatch: Letters, 8 cells" }).click();
+  await page.getByRole("radio", { name: "Circles" }).check();
+  await page.getByRole("radiogroup", { name: "Cells of the swatch across a tile" }).getByText("32").click();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells" })).toBeFocused();
+  await expect.poll(async () => (await looks()).equals(before)).toBe(false);
+  await page.getByRole("link", { name: "Tavlin" }).click();
+  await page.getByRole("link", { name: /drum/ }).first().click();
+  await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells" })).toBeVisible({ timeout: 30_000 });
+});
+
 test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");

@@ -8,6 +8,7 @@ import { frameAll, frameSelection } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { countPicked, type View } from "../session/store";
 import classes from "./pane.module.css";
+import { SwatchChoice } from "./swatch-choice";
 
 const LABELS: ReadonlyArray<{ value: View; label: string }> = [
   { value: "shaded", label: "Shaded" },
@@ -57,24 +58,6 @@ function Resolution() {
   );
 }
 
-/** How often the swatch stands across a tile: once, and every cell has a name of its own. */
-function SwatchRepeats() {
-  const { bench } = useSession();
-  const repeats = useBench((s) => s.swatchRepeats);
-  return (
-    <Select
-      size="xs"
-      w={80}
-      aria-label="Cells of the swatch across a tile"
-      title="Cells across a tile; with 8 every cell has a name of its own"
-      allowDeselect={false}
-      data={[1, 2, 4, 8].map((n) => ({ value: String(n), label: `${8 * n} cells` }))}
-      value={String(repeats)}
-      onChange={(v) => v && bench.setState({ swatchRepeats: Number(v) })}
-    />
-  );
-}
-
 /** A pane's name, figures and tools. */
 export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
   const { bench } = useSession();
@@ -97,7 +80,7 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
       <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
         {pane === "form" ? (
           <>
-            {view === "swatch" && <SwatchRepeats />}
+            {view === "swatch" && <SwatchChoice />}
             <SegmentedControl
               size="xs"
               data={[...LABELS]}

@@ -8,6 +8,7 @@ import type { AnyOperation, Note, Scope, SelectionKind, Stage } from "@/core/ope
 import type { Faults } from "@/core/prepare/faults";
 import type { ElementSet } from "@/core/select/element-set";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
+import type { SwatchId } from "./swatches";
 
 export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
 export type View = (typeof VIEWS)[number];
@@ -125,6 +126,8 @@ export interface BenchState {
   stretchLimit: number;
   /** How often the swatch stands across a tile. */
   swatchRepeats: number;
+  swatch: SwatchId;
+  swatchWeight: number;
   /** Coordinates while shells follow the pointer, by shape. */
   live: ReadonlyMap<ShapeId, Float64Array>;
   jobs: readonly Job[];
@@ -194,6 +197,8 @@ const FRESH: BenchState = {
   stretchKind: "area",
   stretchLimit: 1.25,
   swatchRepeats: 1,
+  swatch: "letters",
+  swatchWeight: 1,
   live: new Map<ShapeId, Float64Array>(),
   jobs: [],
   unsaved: 0,

@@ -41,7 +41,10 @@ function slotOf(shape = first()) {
 
 /** A model that has followed a state and has filled in all there is. */
 function modelOf(state: Shown): StageModel {
-  const model = new StageModel(new Texture(), () => {});
+  const model = new StageModel(
+    () => new Texture(),
+    () => {},
+  );
   model.sync(state);
   model.work(Infinity);
   return model;
@@ -181,7 +184,10 @@ describe("the model of the stage", () => {
   });
 
   it("is filled in by stretches, and shows what came meanwhile", () => {
-    const model = new StageModel(new Texture(), () => {});
+    const model = new StageModel(
+      () => new Texture(),
+      () => {},
+    );
     model.sync(shown());
     expect(model.work(-Infinity)).toEqual({ more: true, ready: false });
     expect(model.scenes.form.children.filter((o) => o.type === "Mesh")).toEqual([]);

@@ -6,6 +6,7 @@ import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import type { BenchState, Pane } from "../session/store";
+import type { SwatchId } from "../session/swatches";
 import { boundsOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
@@ -32,6 +33,8 @@ export type Shown = Pick<
   | "stretch"
   | "stretchLimit"
   | "swatchRepeats"
+  | "swatch"
+  | "swatchWeight"
   | "live"
 >;
 
@@ -76,22 +79,22 @@ export class StageModel {
   private readonly hatch = new PlaneGeometry(2, 2);
   private readonly images: ImageTable;
   private radius = 1;
+  private swatch: Texture | null = null;
   private shown: Shown | null = null;
 
   /**
-   * @param swatch what the swatch view lays on
+   * @param makeSwatch makes what the swatch view lays on
    * @param changed called when something has to be drawn again that did not come with the state: an image has arrived
    * @param ahead what is given to the graphics card before the first drawing, if anything
    */
   constructor(
-    private readonly swatch: Texture,
+    private readonly makeSwatch: (id: SwatchId, weight: number) => Texture,
     changed: () => void,
     private readonly ahead?: GraphicsAhead,
   ) {
     this.images = new ImageTable(changed);
     for (const pane of PANES) {
       this.scenes[pane].add(this.over[pane]);
-      this.materials[pane].setFaces({ swatch: this.swatch });
     }
     const cover = new Mesh(this.hatch, this.materials.sheet.hatch!);
     cover.frustumCulled = false;
@@ -144,6 +147,12 @@ export class StageModel {
       for (const [id, values] of next.stretch)
         if (before?.stretch.get(id) !== values) this.slotOf(id)?.setStretch(values);
       if (next.view === "stretch") mark(changed.looks, ...PANES);
+    }
+    if (differs("swatch", "swatchWeight")) {
+      this.swatch?.dispose();
+      this.swatch = this.makeSwatch(next.swatch, next.swatchWeight);
+      for (const pane of PANES) this.materials[pane].setFaces({ swatch: this.swatch });
+      if (next.view === "swatch") mark(changed.looks, ...PANES);
     }
     if (differs("view", "stretchLimit", "swatchRepeats")) {
       this.setView(next);
@@ -363,14 +372,14 @@ export class StageModel {
   sendAll(): void {
     for (const { chunk } of this.entries.values()) for (const table of chunk.tables) table.touchAll();
     this.images.sendAll();
-    this.swatch.needsUpdate = true;
+    if (this.swatch) this.swatch.needsUpdate = true;
   }
 
   dispose(): void {
     for (const entry of this.entries.values()) this.drop(entry);
     for (const pane of PANES) this.materials[pane].dispose();
     this.hatch.dispose();
-    this.swatch.dispose();
+    this.swatch?.dispose();
     this.images.dispose();
   }
 }

@@ -42,7 +42,7 @@ export class Stage {
   readonly sheet = new SheetCamera(() => this.draw("sheet"));
   private readonly canvas = document.createElement("canvas");
   private readonly renderer: WebGLRenderer;
-  private readonly model = new StageModel(swatchTexture(), () => this.draw(...PANES), {
+  private readonly model = new StageModel(swatchTexture, () => this.draw(...PANES), {
     compile: (pane, object) => this.renderer.compile(object, this[pane].camera, this.model.scenes[pane]),
     sendTexture: (texture) => this.renderer.initTexture(texture),
     sendAttribute: (attribute) => this.sendAttribute(attribute),
