@@ -110,7 +110,7 @@ test("loops, rings and what lies beside are picked by key, by row and from the t
   await picked(page).click();
   const sizes = page.getByRole("dialog");
   await expect(sizes).toContainText(/Length in all\s*\d/);
-  await expect(sizes.getByRole("button", { name: "Copy along y" })).toHaveText(/^\d[\d.]* cm$/);
+  await expect(sizes.getByRole("button", { name: "Copy along y" })).toHaveText(/^\d[\d.]* m$/);
   await page.keyboard.press("Escape");
   await expect(sizes).toHaveCount(0);
   await expect(picked(page)).toHaveText("48 edges");

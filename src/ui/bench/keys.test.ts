@@ -91,10 +91,14 @@ describe("what this browser keeps", () => {
     });
   });
 
-  it("is the stage and the view in which an asset was left, and nothing that cannot be read", () => {
+  it("is the stage, the view and the swatch with which an asset was left, and nothing that cannot be read", () => {
     expect(keptLooks()).toEqual({});
-    keepLooks(newBench({ stage: "check", view: "tints" }).getState());
-    expect(keptLooks()).toEqual({ stage: "check", view: "tints" });
+    const looks = { stage: "check", view: "swatch", swatch: "circles", swatchRepeats: 4, swatchWeight: 2 } as const;
+    keepLooks(newBench(looks).getState());
+    expect(keptLooks()).toEqual(looks);
+    // Kept before there was a choice.
+    kept.set("tavlin-looks", '{"stage":"check","view":"tints"}');
+    expect(keptLooks()).toMatchObject({ view: "tints", swatch: "letters", swatchRepeats: 1 });
     for (const text of ["{", '{"stage":"nowhere","view":"tints"}', "null"]) {
       kept.set("tavlin-looks", text);
       expect(keptLooks()).toEqual({});
