@@ -121,7 +121,10 @@ async function line(n: number): Promise<Record<string, number>> {
     done = step.done === true;
   }
   const [, layingOut] = await timed(() => chunk.slots.get(shape.id)!.setLayout(layout));
-  const model = new StageModel(() => new Texture(), () => {});
+  const model = new StageModel(
+    () => new Texture(),
+    () => {},
+  );
   model.sync(bench.getState());
   model.work(Infinity);
   asSent(model);
@@ -181,7 +184,10 @@ async function framesFollowing(): Promise<number> {
   const name = structureOf(shape.mesh, layoutOf(shape, set)).shellFaces[0]!;
   const bench = newBench({ asset, set, kind: "shells" });
   select(bench, "shells", new Map([[shape.id, ElementSet.of(shape.mesh.faceStart.length - 1, [name])]]));
-  const model = new StageModel(() => new Texture(), () => {});
+  const model = new StageModel(
+    () => new Texture(),
+    () => {},
+  );
   model.sync(bench.getState());
   model.work(Infinity);
   asSent(model);
