@@ -53,6 +53,18 @@ function asSent(model: StageModel): void {
   }
 }
 
+/** A model of the stage with everything filled in and, as far as it knows, on the graphics card. */
+function sentModel(bench: Bench): StageModel {
+  const model = new StageModel(
+    () => new Texture(),
+    () => {},
+  );
+  model.sync(bench.getState());
+  model.work(Infinity);
+  asSent(model);
+  return model;
+}
+
 /** What a shell costs that is pointed at, and one that follows the pointer. */
 async function shellTimes(bench: Bench, model: StageModel, shape: PlacedShape, layout: Layout) {
   const names = structureOf(shape.mesh, layout).shellFaces;
@@ -121,13 +133,7 @@ async function line(n: number): Promise<Record<string, number>> {
     done = step.done === true;
   }
   const [, layingOut] = await timed(() => chunk.slots.get(shape.id)!.setLayout(layout));
-  const model = new StageModel(
-    () => new Texture(),
-    () => {},
-  );
-  model.sync(bench.getState());
-  model.work(Infinity);
-  asSent(model);
+  const model = sentModel(bench);
   const whole = new Map([[shape.id, ElementSet.all(faces)]]);
   const adding = await middle((k) => {
     select(bench, "faces", new Map([[shape.id, whole.get(shape.id)!.without([k])]]));
@@ -184,13 +190,7 @@ async function framesFollowing(): Promise<number> {
   const name = structureOf(shape.mesh, layoutOf(shape, set)).shellFaces[0]!;
   const bench = newBench({ asset, set, kind: "shells" });
   select(bench, "shells", new Map([[shape.id, ElementSet.of(shape.mesh.faceStart.length - 1, [name])]]));
-  const model = new StageModel(
-    () => new Texture(),
-    () => {},
-  );
-  model.sync(bench.getState());
-  model.work(Infinity);
-  asSent(model);
+  const model = sentModel(bench);
   const host = new DocumentHost(null);
   const { revision } = host.load(asset);
   await host.measure(revision, set, "area");

@@ -18,6 +18,7 @@ const uv = Float64Array.from([...mesh.cornerVertex].flatMap((v) => [(v >> 1) * 0
 const asset = assetOf(mesh, layoutFromCorners(mesh, uv), placed([5, 5, 5], 0, [2, 2, 2]));
 const of = (kind: "vertices" | "edges" | "faces" | "shells", items: number[], a = asset) =>
   sizesOf(a, "s1", { kind, items: new Map([["p1", Uint32Array.from(items)]]) });
+const inUv = (u: number, v: number) => ({ tiles: near(u, v), texels: near(2048 * u, 2048 * v) });
 const near = (...values: number[]) => values.map((x) => expect.closeTo(x, 9));
 
 describe("sizes of what is picked", () => {
@@ -31,7 +32,7 @@ describe("sizes of what is picked", () => {
       groups: 1,
       extent: near(12, 0, 0),
       edges: { total: expect.closeTo(12, 9), shortest: expect.closeTo(6, 9), longest: expect.closeTo(6, 9) },
-      uv: near(0.6, 0),
+      uv: inUv(0.6, 0),
     });
   });
 
@@ -41,9 +42,9 @@ describe("sizes of what is picked", () => {
       groups: 1,
       extent: near(6, 4, 0),
       area: expect.closeTo(24, 9),
-      uv: near(0.3, 0.2),
+      uv: inUv(0.3, 0.2),
     });
-    expect(of("shells", [0])).toMatchObject({ count: 1, extent: near(12, 4, 0), uv: near(0.6, 0.2) });
+    expect(of("shells", [0])).toMatchObject({ count: 1, extent: near(12, 4, 0), uv: inUv(0.6, 0.2) });
   });
 
   it("tell strays: groups of edges that meet, and of faces that share an edge", () => {
@@ -60,7 +61,7 @@ describe("sizes of what is picked", () => {
   });
 
   it("of vertices are their distance along the axes; nothing in UV where nothing lies there", () => {
-    expect(of("vertices", [0, 5])).toEqual({ count: 2, extent: near(12, 4, 0), uv: near(0.6, 0.2) });
+    expect(of("vertices", [0, 5])).toEqual({ count: 2, extent: near(12, 4, 0), uv: inUv(0.6, 0.2) });
     const bare = assetOf(shapeAt(asset).mesh);
     expect(of("vertices", [0, 1], bare)).toEqual({ count: 2, extent: near(0, 2, 0) });
   });

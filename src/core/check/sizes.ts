@@ -1,6 +1,7 @@
 import { type Asset, type PlacedShape, placedShape, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
+import { resolutionAt } from "../layout/tiles";
 import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
 import { edgeCorner, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
@@ -24,8 +25,8 @@ export interface Sizes {
   readonly edges?: { readonly total: number; readonly shortest: number; readonly longest: number };
   /** Of faces and shells: area in space. */
   readonly area?: number;
-  /** Along u and v, tiles; missing where nothing of it has coordinates. */
-  readonly uv?: readonly [number, number];
+  /** The box in UV: its size along u and v, in tiles and in texels of the tile of its middle; missing without coordinates. */
+  readonly uv?: { readonly tiles: readonly [number, number]; readonly texels: readonly [number, number] };
 }
 
 /** Picked elements by shape; shells by their names. */
@@ -86,8 +87,14 @@ export function sizesOf(asset: Asset, set: UvSetId, { kind, items }: Elements): 
     extent: sizesOfBox(space) as [number, number, number],
     ...(kind === "edges" && count ? { edges: { total, shortest, longest } } : {}),
     ...(kind === "faces" || kind === "shells" ? { area } : {}),
-    ...(Number.isFinite(sheet.low[0]) ? { uv: sizesOfBox(sheet) as [number, number] } : {}),
+    ...(Number.isFinite(sheet.low[0]) ? { uv: uvSizes(asset, sheet) } : {}),
   };
+}
+
+function uvSizes({ tiles }: Asset, box: Box): Sizes["uv"] & {} {
+  const [u, v] = sizesOfBox(box) as [number, number];
+  const texels = resolutionAt(tiles, box.low[0]! + u / 2, box.low[1]! + v / 2);
+  return { tiles: [u, v], texels: [texels * u, texels * v] };
 }
 
 /** Groups of picked edges that meet at vertices, or of picked faces that meet at edges. */

@@ -20,12 +20,14 @@ export interface Run {
 export function loopRun(mesh: PolyMesh, edge: Edge, bend = 0): Run {
   const { edgeVertices } = topologyOf(mesh);
   const seen = new Set([edge]);
+  let closed = false;
   const walk = (from: number): Edge[] => {
     const out: Edge[] = [];
     let e = edge;
     let v = from;
     for (;;) {
       const next = straightOn(mesh, e, v) ?? (bend > 0 ? leastTurn(mesh, e, v, bend) : null);
+      closed ||= next === edge && out.length > 1;
       if (next === null || seen.has(next)) return out;
       seen.add(next);
       out.push(next);
@@ -34,16 +36,9 @@ export function loopRun(mesh: PolyMesh, edge: Edge, bend = 0): Run {
     }
   };
   const ahead = walk(edgeVertices[2 * edge + 1]!);
-  const behind = walk(edgeVertices[2 * edge]!);
-  const edges = [...behind.reverse(), edge, ...ahead];
-  return { edges, closed: edges.length > 2 && !behind.length && meets(edgeVertices, edges) };
-}
-
-/** Whether the last edge of a row ends where the first begins. */
-function meets(edgeVertices: Uint32Array, edges: readonly Edge[]): boolean {
-  const ends = (e: Edge) => [edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!];
-  const [first, last] = [ends(edges[0]!), ends(edges.at(-1)!)];
-  return first.some((v) => last.includes(v));
+  // A loop that came back has been walked whole; from behind there is nothing left of it.
+  const behind = closed ? [] : walk(edgeVertices[2 * edge]!);
+  return { edges: [...behind.reverse(), edge, ...ahead], closed };
 }
 
 /** The edges of a loop, ascending. */

@@ -29,5 +29,5 @@ export const creased: EditOperation<z.infer<typeof options>> = {
   key: "K",
   acts: "parts",
   options,
-  run: loaded(() => import("./work/creased")),
+  run: loaded(() => import("./large/creased")),
 };

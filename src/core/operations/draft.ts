@@ -41,5 +41,5 @@ export const draft: EditOperation<z.infer<typeof options>> = {
   big: true,
   keeps: true,
   options,
-  run: loaded(() => import("./work/draft")),
+  run: loaded(() => import("./large/draft")),
 };

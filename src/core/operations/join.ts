@@ -14,5 +14,5 @@ export const join: EditOperation<Record<string, never>> = {
   key: "J",
   acts: "edges",
   options: z.object({}),
-  run: loaded(() => import("./work/join")),
+  run: loaded(() => import("./large/join")),
 };

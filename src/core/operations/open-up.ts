@@ -20,5 +20,5 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
   key: "O",
   acts: "shells",
   options,
-  run: loaded(() => import("./work/open-up")),
+  run: loaded(() => import("./large/open-up")),
 };

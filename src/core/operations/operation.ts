@@ -154,6 +154,12 @@ export const loaded =
 // biome-ignore lint/suspicious/noExplicitAny: the registry holds operations of every option type; parse() gives them theirs
 export type AnyOperation = EditOperation<any> | SelectOperation<any> | MeasureOperation<any> | ExportOperation<any>;
 
+/** The axis across which a part mirrors. */
+export const axisOption = z
+  .enum(["x", "y", "z"])
+  .default("x")
+  .meta({ title: "Across", description: "The axis that the two halves mirror" });
+
 /** A whole number of texels. */
 export const resolutionOption = z
   .number()

@@ -41,5 +41,5 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
   big: true,
   keeps: true,
   options: packOptions,
-  run: loaded(() => import("./work/pack")),
+  run: loaded(() => import("./large/pack")),
 };

@@ -4,7 +4,7 @@ import { type EditOperation, loaded } from "./operation";
 const options = z.object({
   passes: z.number().int().min(0).max(200).default(20).meta({
     title: "Passes",
-    description: "Passes of lessening stretch; 0 keeps angles only (conformal)",
+    description: "Passes of minimising stretch; 0 keeps angles only (conformal)",
     unit: "passes",
   }),
   skip: z
@@ -30,5 +30,5 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
   acts: "shells",
   keeps: true,
   options,
-  run: loaded(() => import("./work/unfold")),
+  run: loaded(() => import("./large/unfold")),
 };

@@ -25,7 +25,7 @@ export type PieceAsk = {
   readonly cut: Bits;
 } & (
   | { readonly what: "judge" | "join"; readonly limit: number }
-  | { readonly what: "lessen"; readonly cornerUv: Float64Array }
+  | { readonly what: "minimise"; readonly cornerUv: Float64Array }
 );
 
 /** Edges of the part to cut, or coordinates for the corners of the faces, in their order; neither when it cannot be. */
@@ -40,7 +40,7 @@ type OnPass = () => void;
 export function draftPiece(source: Source, ask: PieceAsk, onPass: OnPass): PieceAnswer {
   const piece = extractPiece(source, ask.faces, ask.cut);
   if (ask.what === "judge") return judge(source, piece, ask.limit, onPass);
-  if (ask.what === "lessen") return lessen(source, piece, ask.cornerUv, onPass);
+  if (ask.what === "minimise") return minimise(source, piece, ask.cornerUv, onPass);
   const shell = pieceShell(source, piece);
   const uv = formOf(shell).isDisk ? unfold(shell, ask.limit, onPass) : null;
   return uv ? layoutFrom(piece, uv) : {};
@@ -111,8 +111,8 @@ function unfold(shell: ShellMesh, limit: number, onPass: OnPass): Float64Array |
   return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
 }
 
-/** Lessens the stretch of a piece that lies flat already. */
-function lessen(source: Source, piece: Piece, cornerUv: Float64Array, onPass: OnPass): PieceAnswer {
+/** Minimises the stretch of a piece that lies flat already. */
+function minimise(source: Source, piece: Piece, cornerUv: Float64Array, onPass: OnPass): PieceAnswer {
   const shell = pieceShell(source, piece);
   const uv = new Float64Array(2 * shell.wedges.length);
   for (let c = 0; c < piece.corner.length; c++)

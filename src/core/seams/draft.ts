@@ -37,7 +37,7 @@ export async function draftLayout(source: Source, options: DraftOptions): Promis
   const drafting = new Drafting(source, options);
   await drafting.splitAll();
   await drafting.joinBack();
-  await drafting.lessen();
+  await drafting.minimise();
   return drafting.layout();
 }
 
@@ -200,7 +200,7 @@ class Drafting {
   }
 
   /** Minimises stretch of the result: until then every shell was only kept under the limit. */
-  async lessen(): Promise<void> {
+  async minimise(): Promise<void> {
     const { cut } = this;
     const { faceStart } = this.source.mesh;
     const work = this.shells.filter((faces) => faces.length);
@@ -216,7 +216,7 @@ class Drafting {
     };
     await Promise.all(
       work.map(async (faces) => {
-        const { cornerUv } = await this.ask({ what: "lessen", faces, cut, cornerUv: corners(faces) }, () => 0.96);
+        const { cornerUv } = await this.ask({ what: "minimise", faces, cut, cornerUv: corners(faces) }, () => 0.96);
         if (cornerUv) this.place(faces, cornerUv);
       }),
     );

@@ -122,7 +122,7 @@ describe("drafting shapes", () => {
     const alone = await draftShapes(list, { progress: () => {} }, () => {});
     expect(spreadOut).toEqual(alone);
     expect(Math.max(...shares)).toBeLessThanOrEqual(1);
-    // Of the last of it: joining and lessening tell of themselves as well.
+    // Of the last of it: joining and minimising report progress as well.
     expect(shares.at(-1)!).toBeGreaterThan(0.9);
   }, 60_000);
 

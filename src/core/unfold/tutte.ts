@@ -3,7 +3,7 @@ import type { ShellSystem } from "./shell-system";
 
 /**
  * A map of a disk that cannot flip: the border on a circle by its lengths, every inner point at the mean of its
- * neighbours. Only a start for lessening stretch.
+ * neighbours. Only a start for minimising stretch.
  *
  * @param loop the border, in the direction of the faces
  * @returns 2 per point, signed area 1 in all; or nothing when it fails

@@ -1,5 +1,5 @@
 import { conformalMap, signedArea } from "./conformal";
-import { type LessenOptions, lessenStretch } from "./lessen-stretch";
+import { type MinimiseOptions, minimiseStretch } from "./minimise-stretch";
 import type { RestShapes } from "./rest-shapes";
 import { formOf, type ShellForm, type ShellMesh } from "./shell-mesh";
 import { type ShellSystem, systemOf } from "./shell-system";
@@ -28,7 +28,7 @@ export function whyNotFlat(form: ShellForm): string | null {
  * Unfolds one shell. A shell that is not a disk is not guessed at: the answer says what it is. Without passes the
  * conformal map is kept (angles only).
  */
-export function unfoldShell(shell: ShellMesh, options: LessenOptions): Unfolded {
+export function unfoldShell(shell: ShellMesh, options: MinimiseOptions): Unfolded {
   const form = formOf(shell);
   const reason = whyNotFlat(form);
   if (reason) return { ok: false, reason };
@@ -41,15 +41,15 @@ export function unfoldShell(shell: ShellMesh, options: LessenOptions): Unfolded 
 }
 
 /** Goes on with a map of a shell that flips no triangle. */
-export function unfoldFurther(shell: ShellMesh, uv: Float64Array, options: LessenOptions): Unfolded {
+export function unfoldFurther(shell: ShellMesh, uv: Float64Array, options: MinimiseOptions): Unfolded {
   const system = systemOf(shell);
   const isWhole = system.rest.worldArea > 0 && Number.isFinite(stretchEnergy(system.rest, uv));
   return isWhole ? finished(system, uv, options) : { ok: false, reason: "has flipped triangles" };
 }
 
-function finished(system: ShellSystem, start: Float64Array, options: LessenOptions): Unfolded {
+function finished(system: ShellSystem, start: Float64Array, options: MinimiseOptions): Unfolded {
   const { rest } = system;
-  const map = options.passes > 0 ? lessenStretch(system, start, options).uv : start;
+  const map = options.passes > 0 ? minimiseStretch(system, start, options).uv : start;
   return { ok: true, uv: toWorldArea(map, rest), energy: stretchEnergy(rest, map) };
 }
 

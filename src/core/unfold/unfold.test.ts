@@ -5,7 +5,7 @@ import { emptyLayout } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { signedArea } from "./conformal";
-import { lessenStretch, stepBeforeFlip } from "./lessen-stretch";
+import { minimiseStretch, stepBeforeFlip } from "./minimise-stretch";
 import { patternOf, restShapes } from "./rest-shapes";
 import { formOf, type ShellMesh, shellMesh } from "./shell-mesh";
 import { systemOf } from "./shell-system";
@@ -142,9 +142,9 @@ describe("unfolding", () => {
     const system = systemOf(shell);
     const round = tutteMap(system, shell.positions, formOf(shell).loops[0]!)!;
     expect(flips(shell, round)).toBe(0);
-    const lessened = lessenStretch(system, round, { passes: 30 });
-    expect(flips(shell, lessened.uv)).toBe(0);
-    expect(lessened.energy).toBeLessThan(stretchEnergy(system.rest, round));
+    const minimised = minimiseStretch(system, round, { passes: 30 });
+    expect(flips(shell, minimised.uv)).toBe(0);
+    expect(minimised.energy).toBeLessThan(stretchEnergy(system.rest, round));
   });
 });
 

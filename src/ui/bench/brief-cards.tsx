@@ -84,7 +84,7 @@ function ReportCard() {
             : "Fit for UV work"}
       </h3>
       <p>
-        {count(asset!.parts.length, "part")}, {count(faces, "face")}. Click a line to select its elements in both panes.
+        {count(asset!.parts.length, "part")}, {count(faces, "face")}. Click a line to pick its elements in both panes.
       </p>
       {bad.map((kind) => (
         <FaultLine key={kind} faults={faults!} kind={kind} />

@@ -3,8 +3,8 @@
 import { CopyButton, Popover, UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { Sizes } from "@/core/check/sizes";
-import { resolutionAt } from "@/core/layout/tiles";
 import { elementWords } from "@/core/operations/words";
+import { say } from "../session/say";
 import { useBenchOf, useSession } from "../session/session-context";
 import { countPicked } from "../session/store";
 import classes from "./picked-sizes.module.css";
@@ -12,7 +12,7 @@ import classes from "./picked-sizes.module.css";
 /** A size by name; the number is what is copied. */
 type Row = readonly [name: string, value: number, unit: string];
 
-function rowsOf({ extent, edges, area, uv, count, groups }: Sizes, unit: string, texels: number): Row[] {
+function rowsOf({ extent, edges, area, uv, count, groups }: Sizes, unit: string): Row[] {
   return [
     ...(groups === undefined ? [] : [["Connected groups", groups, ""] as Row]),
     ...(["x", "y", "z"] as const).map((axis, d): Row => [`Along ${axis}`, extent[d]!, unit]),
@@ -27,8 +27,8 @@ function rowsOf({ extent, edges, area, uv, count, groups }: Sizes, unit: string,
     ...(area === undefined ? [] : [["Area", area, `${unit}²`] as Row]),
     ...(uv
       ? ([
-          ["Width in Sheet", uv[0] * texels, "px"],
-          ["Height in Sheet", uv[1] * texels, "px"],
+          ["Width in Sheet", uv.texels[0], "px"],
+          ["Height in Sheet", uv.texels[1], "px"],
         ] as Row[])
       : []),
   ];
@@ -48,15 +48,18 @@ export function PickedSizes() {
     if (!opened || !n) return;
     let wanted = true;
     const items = new Map([...picked].map(([id, s]) => [id, s.items()] as const));
-    void session
+    // Those of another selection, or from before an edit, would be wrong.
+    setSizes(null);
+    session
       .lookUp((remote, revision) => remote.sizes(revision, set, { kind, items }))
-      .then((found) => wanted && setSizes(found));
+      .then((found) => wanted && setSizes(found))
+      .catch((error: Error) => say(session.bench, `Measuring failed: ${error.message}`, "refused"));
     return () => {
       wanted = false;
     };
-  }, [session, opened, n, picked, kind, set]);
+  }, [session, opened, n, asset, picked, kind, set]);
   if (!n) return <b data-testid="picked">Nothing picked</b>;
-  const rows = sizes ? rowsOf(sizes, asset!.unit, resolutionAt(asset!.tiles, 0.5, 0.5)) : [];
+  const rows = sizes ? rowsOf(sizes, asset!.unit) : [];
   return (
     <Popover opened={opened} onChange={setOpened} position="top-start" withinPortal shadow="md" trapFocus returnFocus>
       <Popover.Target>
@@ -80,7 +83,7 @@ export function PickedSizes() {
                   <CopyButton value={digits(value)}>
                     {({ copied, copy }) => (
                       <UnstyledButton onClick={copy} title="Copy" aria-label={`Copy ${name.toLowerCase()}`}>
-                        {copied ? "copied" : `${digits(value, 4)} ${unit}`}
+                        {copied ? "copied" : `${digits(value, 4)} ${unit}`.trim()}
                       </UnstyledButton>
                     )}
                   </CopyButton>

@@ -40,7 +40,7 @@ export function Tray() {
           )}
         </Button>
       ))}
-      {!fitting.length && <span>Operations for what you select appear here.</span>}
+      {!fitting.length && <span>Operations for what you pick appear here.</span>}
       <ActionIcon
         className={classes.away}
         size="sm"

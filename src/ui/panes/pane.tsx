@@ -35,7 +35,7 @@ export function Pane({ pane }: { pane: PaneName }) {
   const ground = useRef<HTMLDivElement>(null);
   const [hinted, setHinted] = useState(false);
   const view = useBench((s) => s.view);
-  const lookedBack = useBench((s) => (s.peek && s.before ? (s.history?.undo ?? "the last step") : null));
+  const isLookingBack = useBench((s) => s.peek && s.before !== null);
   const session = useSession();
   const tool = toolNamed(useBench((s) => s.tool));
   useEffect(() => {
@@ -73,10 +73,10 @@ export function Pane({ pane }: { pane: PaneName }) {
       >
         {pane === "sheet" && stage && <TileGrid eye={stage.sheet} />}
         <div className={classes.over}>
-          {pane === "sheet" && stage && lookedBack === null && <SheetHandles eye={stage.sheet} />}
+          {pane === "sheet" && stage && !isLookingBack && <SheetHandles eye={stage.sheet} />}
           <ToolOverlay pane={pane} />
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}
-          {lookedBack !== null && <span className={classes.tool}>Before: {lookedBack}</span>}
+          {isLookingBack && <span className={classes.tool}>Before the last step</span>}
         </div>
       </div>
       {pane === "sheet" && <EmptySheet />}

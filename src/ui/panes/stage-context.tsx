@@ -6,6 +6,13 @@ import type { Stage } from "../stage/stage";
 import { useThemeShown } from "../theme/theme-choice";
 import classes from "./pane.module.css";
 
+/** Why nothing is drawn, and what helps. */
+const TROUBLE = {
+  graphics:
+    "This browser cannot draw in 3D: WebGL 2 is off, or the graphics card is not supported. Turn it on in the browser's settings, then load the page again.",
+  loading: "The part of the page that draws could not be loaded. Check the connection, then load the page again.",
+} as const;
+
 const StageContext = createContext<Stage | null>(null);
 
 /** What draws both panes; null for the moment before it is there. */
@@ -16,7 +23,7 @@ export function StageHolder({ children }: { children: ReactNode }) {
   const { bench } = useSession();
   const holder = useRef<HTMLDivElement>(null);
   const [stage, setStage] = useState<Stage | null>(null);
-  const [trouble, setTrouble] = useState(false);
+  const [trouble, setTrouble] = useState<keyof typeof TROUBLE | null>(null);
   const theme = useThemeShown();
   useEffect(() => {
     let own: Stage | null = null;
@@ -26,10 +33,14 @@ export function StageHolder({ children }: { children: ReactNode }) {
       const { Stage } = await import("../stage/stage");
       await new Promise((resolve) => setTimeout(resolve));
       if (isGone) return;
-      own = new Stage(holder.current!, bench);
-      setStage(own);
+      try {
+        own = new Stage(holder.current!, bench);
+        setStage(own);
+      } catch {
+        setTrouble("graphics");
+      }
     };
-    begin().catch(() => setTrouble(true));
+    begin().catch(() => setTrouble("loading"));
     return () => {
       isGone = true;
       setStage(null);
@@ -40,12 +51,7 @@ export function StageHolder({ children }: { children: ReactNode }) {
   return (
     <div ref={holder} className={classes.holder}>
       <StageContext value={stage}>{children}</StageContext>
-      {trouble && (
-        <p className={classes.note}>
-          This browser cannot draw in 3D: WebGL 2 is off, or the graphics card is not supported. Turn it on in the
-          browser's settings, then load the page again.
-        </p>
-      )}
+      {trouble && <p className={classes.note}>{TROUBLE[trouble]}</p>}
     </div>
   );
 }

@@ -2,7 +2,7 @@
 
 import { Button, Popover, Radio, SegmentedControl, Stack, Text } from "@mantine/core";
 import { useBenchOf, useSession } from "../session/session-context";
-import { SWATCH_IDS, SWATCH_WEIGHTS, SWATCHES, type SwatchId } from "../session/swatches";
+import { SWATCH_IDS, SWATCH_WEIGHTS, SWATCHES, type SwatchId, WITHOUT_LINES } from "../session/swatches";
 
 /** What the swatch view lays on the faces: the pattern, how often it stands across a tile, and how heavy its lines are. */
 export function SwatchChoice() {
@@ -55,6 +55,7 @@ export function SwatchChoice() {
               size="xs"
               fullWidth
               aria-label="Weight of the swatch's lines"
+              disabled={WITHOUT_LINES.has(swatch)}
               data={Object.entries(SWATCH_WEIGHTS).map(([label, weight]) => ({ value: String(weight), label }))}
               value={String(swatchWeight)}
               onChange={(v) => bench.setState({ swatchWeight: Number(v) })}

@@ -13,5 +13,8 @@ export const SWATCHES = {
 export type SwatchId = keyof typeof SWATCHES;
 export const SWATCH_IDS = Object.keys(SWATCHES) as [SwatchId, ...SwatchId[]];
 
+/** Patterns that are all areas: the weight of lines means nothing to them. */
+export const WITHOUT_LINES: ReadonlySet<SwatchId> = new Set<SwatchId>(["checks", "gradient"]);
+
 /** Weights of a swatch's lines, by their names; 1 is the finest. */
 export const SWATCH_WEIGHTS = { Fine: 1, Medium: 2, Heavy: 3 } as const;

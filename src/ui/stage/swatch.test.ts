@@ -1,32 +1,41 @@
 import { describe, expect, it } from "vitest";
-import { SWATCH_IDS } from "../session/swatches";
+import { SWATCH_IDS, type SwatchId, WITHOUT_LINES } from "../session/swatches";
 import { PATTERNS } from "./swatch";
 
-/** A pen that draws nothing and keeps the widths of lines and how often it was called. */
+/** A pen that draws nothing and keeps what it was asked to draw. */
 function recordedPen() {
-  const widths: number[] = [];
-  let calls = 0;
+  const drawn: unknown[] = [];
   const pen = new Proxy(
     {},
     {
-      get: (_, name) => (name === "createLinearGradient" ? () => ({ addColorStop: () => calls++ }) : () => calls++),
+      get:
+        (_, name) =>
+        (...args: unknown[]) => {
+          drawn.push([name, ...args]);
+          return { addColorStop: (...stop: unknown[]) => drawn.push(stop) };
+        },
       set: (_, name, value) => {
-        if (name === "lineWidth") widths.push(value as number);
+        drawn.push([name, value]);
         return true;
       },
     },
   );
-  return { pen: pen as CanvasRenderingContext2D, widths, count: () => calls };
+  return { pen: pen as CanvasRenderingContext2D, drawn };
 }
 
 describe("swatches", () => {
-  it("are all drawn, by heavier lines when asked for", () => {
-    for (const id of SWATCH_IDS) {
-      const [fine, heavy] = [recordedPen(), recordedPen()];
-      PATTERNS[id](fine.pen, 1);
-      PATTERNS[id](heavy.pen, 3);
-      expect(fine.count(), id).toBeGreaterThan(0);
-      expect(heavy.widths).toEqual(fine.widths.map((w) => 3 * w));
-    }
+  const drawnBy = (id: SwatchId, weight: number) => {
+    const { pen, drawn } = recordedPen();
+    PATTERNS[id](pen, weight);
+    return JSON.stringify(drawn);
+  };
+
+  it("are all drawn, each another way, and the same every time", () => {
+    expect(new Set(SWATCH_IDS.map((id) => drawnBy(id, 1))).size).toBe(SWATCH_IDS.length);
+    for (const id of SWATCH_IDS) expect(drawnBy(id, 2)).toBe(drawnBy(id, 2));
+  });
+
+  it("have heavier lines when asked for, those that have lines", () => {
+    for (const id of SWATCH_IDS) expect(drawnBy(id, 3) === drawnBy(id, 1), id).toBe(WITHOUT_LINES.has(id));
   });
 });

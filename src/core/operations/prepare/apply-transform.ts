@@ -20,5 +20,5 @@ export const applyTransform: EditOperation<z.infer<typeof options>> = {
   acts: "parts",
   big: true,
   options,
-  run: loaded(() => import("../work/apply-transform")),
+  run: loaded(() => import("../large/apply-transform")),
 };

@@ -1,12 +1,10 @@
 import { z } from "zod";
 import { mirroredFlags } from "../../select/mirrored";
+import { axisOption } from "../operation";
 import { pickFromPicked } from "./pick-beside";
 
 const options = z.object({
-  axis: z
-    .enum(["x", "y", "z"])
-    .default("x")
-    .meta({ title: "Across", description: "The axis that the two halves mirror" }),
+  axis: axisOption,
   keep: z
     .enum(["both", "other"])
     .default("both")

@@ -17,5 +17,5 @@ export const packedSet: EditOperation<z.infer<typeof options>> = {
   locked: "may",
   keeps: true,
   options,
-  run: loaded(() => import("../work/packed-set")),
+  run: loaded(() => import("../large/packed-set")),
 };

@@ -14,5 +14,5 @@ export const addFile: EditOperation<Record<string, never>> = {
   big: true,
   locked: "may",
   options: z.object({}),
-  run: loaded(() => import("../work/add-file")),
+  run: loaded(() => import("../large/add-file")),
 };

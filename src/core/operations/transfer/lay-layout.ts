@@ -14,5 +14,5 @@ export const layLayout: EditOperation<Record<string, never>> = {
   needs: "file",
   big: true,
   options: z.object({}),
-  run: loaded(() => import("../work/lay-layout")),
+  run: loaded(() => import("../large/lay-layout")),
 };

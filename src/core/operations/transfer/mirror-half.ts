@@ -1,11 +1,8 @@
 import { z } from "zod";
-import { type EditOperation, loaded } from "../operation";
+import { axisOption, type EditOperation, loaded } from "../operation";
 
 const options = z.object({
-  axis: z
-    .enum(["x", "y", "z"])
-    .default("x")
-    .meta({ title: "Across", description: "The axis that the two halves mirror" }),
+  axis: axisOption,
   from: z
     .enum(["positive", "negative"])
     .default("positive")
@@ -28,5 +25,5 @@ export const mirrorHalf: EditOperation<z.infer<typeof options>> = {
   acts: "parts",
   big: true,
   options,
-  run: loaded(() => import("../work/mirror-half")),
+  run: loaded(() => import("../large/mirror-half")),
 };

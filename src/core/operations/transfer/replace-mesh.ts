@@ -15,5 +15,5 @@ export const replaceMesh: EditOperation<Record<string, never>> = {
   needs: "file",
   big: true,
   options: z.object({}),
-  run: loaded(() => import("../work/replace-mesh")),
+  run: loaded(() => import("../large/replace-mesh")),
 };

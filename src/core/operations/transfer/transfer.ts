@@ -22,5 +22,5 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
   picks: true,
   big: true,
   options,
-  run: loaded(() => import("../work/transfer")),
+  run: loaded(() => import("../large/transfer")),
 };

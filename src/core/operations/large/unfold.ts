@@ -41,8 +41,8 @@ export async function run(
     context.progress,
   );
   const notes: Note[] = [];
-  const fresh: Laid[] = [];
-  const kept: Laid[] = [];
+  const fresh: Unfolded[] = [];
+  const kept: Unfolded[] = [];
   work.forEach((item, i) => {
     const result = results[i];
     // Stopped before its turn: it stays as it was.
@@ -79,7 +79,7 @@ export async function run(
 }
 
 /** A shell to be unfolded. */
-interface Unlaid {
+interface ToUnfold {
   readonly shape: PlacedShape;
   readonly layout: Layout;
   readonly shell: Shell;
@@ -87,12 +87,12 @@ interface Unlaid {
 }
 
 /** A shell with its new points. */
-interface Laid extends Unlaid {
+interface Unfolded extends ToUnfold {
   readonly uv: Float64Array;
 }
 
 /** The shells that the scope means, as the solver takes them. */
-function flattened(asset: Asset, scope: Scope): Unlaid[] {
+function flattened(asset: Asset, scope: Scope): ToUnfold[] {
   return shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
     const world = worldPositions(shape.mesh, shape.metric);
     const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
@@ -105,7 +105,7 @@ function flattened(asset: Asset, scope: Scope): Unlaid[] {
   });
 }
 
-function newLayouts(unfolded: readonly Laid[], set: UvSetId): LayoutChange[] {
+function newLayouts(unfolded: readonly Unfolded[], set: UvSetId): LayoutChange[] {
   const points = new Map<PlacedShape, { layout: Layout; list: ShellPoints[] }>();
   for (const { shape, layout, shell, form, uv } of unfolded) {
     const own = points.get(shape) ?? { layout, list: [] };
@@ -120,7 +120,7 @@ function newLayouts(unfolded: readonly Laid[], set: UvSetId): LayoutChange[] {
 }
 
 /** Lays shells that had no place beside what is there, at its density; alone, they fill most of the first tile. */
-function parkFresh(asset: Asset, scope: Scope, fresh: readonly Laid[]): Laid[] {
+function parkFresh(asset: Asset, scope: Scope, fresh: readonly Unfolded[]): Unfolded[] {
   const areas = shapesOf(asset).flatMap((p) => shellAreas(p, layoutOf(p, scope.set)));
   const placed = parkBeside(
     fresh.map((f) => f.uv),

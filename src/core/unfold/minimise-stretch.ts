@@ -3,14 +3,14 @@ import type { RestShapes, ShellPattern } from "./rest-shapes";
 import type { ShellSystem } from "./shell-system";
 import { stretchEnergy, stretchGradient, stretchMetric } from "./stretch-energy";
 
-export interface Lessened {
+export interface Minimised {
   readonly uv: Float64Array;
   /** Mean of (s1^2 + s2^2 + 1/s1^2 + 1/s2^2) / 4 over the area; 1 where nothing is stretched. */
   readonly energy: number;
   readonly passes: number;
 }
 
-export interface LessenOptions {
+export interface MinimiseOptions {
   /** How many factorisations at the most. */
   readonly passes: number;
   /** Relative gain of a whole pass below which the work is done. */
@@ -29,18 +29,18 @@ const STEPS_PER_PASS = 20;
 const FADED = 0.02;
 
 /**
- * Lessens the symmetric Dirichlet energy of a map without flipping a triangle. A pass factors a scalar metric, one
+ * Minimises the symmetric Dirichlet energy of a map without flipping a triangle. A pass factors a scalar metric, one
  * unknown a point, and takes limited-memory quasi-Newton steps on it; every step stops short of the first flip.
  *
  * @param start 2 per point, no triangle flipped
  * Source: Smith, Schaefer, Bijective parameterization with free boundaries (2015) for energy and line search;
  * Liu, Bouaziz, Kavan, Quasi-Newton methods for real-time simulation (2017) for steps on one factorisation.
  */
-export function lessenStretch(
+export function minimiseStretch(
   { rest, pattern, solver }: ShellSystem,
   start: Float64Array,
-  { passes, enough = 2e-6, until = 0, onPass, isOver }: LessenOptions,
-): Lessened {
+  { passes, enough = 2e-6, until = 0, onPass, isOver }: MinimiseOptions,
+): Minimised {
   let here: State = atBestScale(rest, start);
   if (!Number.isFinite(here.energy) || passes <= 0) return { ...here, passes: 0 };
   const values = new Float64Array(pattern.index.length);
