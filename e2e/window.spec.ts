@@ -137,6 +137,10 @@ test("the swatch is chosen in the title of Form, and kept", async ({ page }) => 
   await page.getByRole("radio", { name: "Circles" }).check();
   await page.getByRole("radiogroup", { name: "Cells of the swatch across a tile" }).getByText("32").click();
   await page.keyboard.press("Escape");
+  // At once keys are the bench's again.
+  await page.keyboard.press("4");
+  await page.keyboard.press("Control+a");
+  await expect(picked(page)).toHaveText(/^\d+ shells$/);
   await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells" })).toBeFocused();
   await expect.poll(async () => (await looks()).equals(before)).toBe(false);
   await page.getByRole("link", { name: "Tavlin" }).click();

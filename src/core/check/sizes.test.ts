@@ -1,9 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { placed } from "../../../demo/kit";
-import { assetOf, shapeAt } from "../../testing/assets";
-import { layoutFromCorners } from "../layout/layout";
+import { pepperMill } from "../../../demo/models/pepper-mill";
+import { assetOf, laidOut, shapeAt } from "../../testing/assets";
+import { shapesOf } from "../layout/asset";
+import { emptyLayout, layoutFromCorners } from "../layout/layout";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
+import { allElements } from "../select/stand-for";
+import { figuresOfAsset } from "./figures";
 import { sizesOf } from "./sizes";
 
 // Two quads side by side, 3 wide and 2 high each, at twice their size: they lie in UV at a tenth of it.
@@ -58,6 +62,16 @@ describe("sizes of what is picked", () => {
     expect(of("edges", [edge(0, 1), edge(0, 2), edge(4, 5)]).groups).toBe(2);
     expect(of("faces", [0, 1]).groups).toBe(1);
     expect(of("shells", [0]).groups).toBeUndefined();
+  });
+
+  it("agree with what is measured of the same shells, instances and bent faces as well", async () => {
+    const mill = await laidOut(pepperMill());
+    const items = new Map(shapesOf(mill).map((s) => [s.id, allElements(s.mesh, emptyLayout(s.mesh), "faces").items()]));
+    const areas = shapesOf(mill).flatMap((s) => [...figuresOfAsset(mill, "s1").get(s.id)!.area]);
+    expect(sizesOf(mill, "s1", { kind: "faces", items }).area).toBeCloseTo(
+      areas.reduce((a, b) => a + b),
+      6,
+    );
   });
 
   it("of vertices are their distance along the axes; nothing in UV where nothing lies there", () => {

@@ -5,7 +5,7 @@ import { resolutionAt } from "../layout/tiles";
 import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
 import { edgeCorner, topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
-import { writeVectorArea } from "../mesh/vector-area";
+import { triangleArea, trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
 import { length3 } from "../numeric/length";
 import { unite } from "../numeric/union-find";
@@ -14,7 +14,10 @@ import { elementCount, flagsAt } from "../select/grow";
 import type { SelectionKind } from "../select/selection-kind";
 import { layoutIn } from "./figures";
 
-/** Sizes of some elements together. Lengths in the asset's unit, each shape at the place of its first part. */
+/**
+ * Sizes of some elements together, in the asset's unit. Lengths and areas are those of a shape's largest instance, as they
+ * are wherever something is measured; the extent is taken where its first part stands.
+ */
 export interface Sizes {
   readonly count: number;
   /** Of edges and faces: how many groups of connected ones they make; a stray is a group of its own. */
@@ -61,12 +64,13 @@ export function sizesOf(asset: Asset, set: UvSetId, { kind, items }: Elements): 
     const shape = placedShape(asset, id);
     const { mesh } = shape;
     const layout = layoutIn(shape, set);
-    const world = worldPositions(mesh, shape.parts[0]!.transform);
+    const world = worldPositions(mesh, shape.metric);
+    const placed = worldPositions(mesh, shape.parts[0]!.transform);
     const flags = flagsAt(picked, elementCount(mesh, kind));
     count += picked.length;
     groups += groupsOf(mesh, kind, flags);
     const vertices = converted(mesh, layout, kind, flags, "vertices", "touching");
-    for (let v = 0; v < vertices.length; v++) if (vertices[v]) include(space, world, 3 * v);
+    for (let v = 0; v < vertices.length; v++) if (vertices[v]) include(space, placed, 3 * v);
     if (kind === "edges") {
       const { edgeVertices } = topologyOf(mesh);
       for (const e of picked) {
@@ -121,15 +125,10 @@ function groupsOf(mesh: PolyMesh, kind: SelectionKind, flags: Uint8Array): numbe
   return count;
 }
 
-const doubled = new Float64Array(3);
-
 function areaOf({ mesh }: PlacedShape, world: Float64Array, faces: Uint8Array): number {
+  const t = trianglesOf(mesh);
   let sum = 0;
-  for (let f = 0; f < faces.length; f++) {
-    if (!faces[f]) continue;
-    writeVectorArea(world, mesh.cornerVertex, mesh.faceStart[f]!, mesh.faceStart[f + 1]!, doubled);
-    sum += length3(doubled[0]!, doubled[1]!, doubled[2]!) / 2;
-  }
+  for (let k = 0; k < t.face.length; k++) if (faces[t.face[k]!]) sum += triangleArea(mesh, world, t.corners, 3 * k);
   return sum;
 }
 

@@ -2,9 +2,8 @@ import type { PlacedShape } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
-import type { PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
-import { trianglesOf } from "../mesh/triangulate";
+import { triangleArea, trianglesOf } from "../mesh/triangulate";
 
 /** Areas of one mapped shell. */
 export interface ShellArea {
@@ -38,23 +37,6 @@ export function shellAreas(shape: PlacedShape, layout: Layout): ShellArea[] {
     out.push({ shell, world: area, uv });
   }
   return out;
-}
-
-/** World area of the triangle whose corners stand at `at` and after it. */
-function triangleArea({ cornerVertex }: PolyMesh, world: Float64Array, corners: Uint32Array, at: number): number {
-  const i = 3 * cornerVertex[corners[at]!]!;
-  const j = 3 * cornerVertex[corners[at + 1]!]!;
-  const l = 3 * cornerVertex[corners[at + 2]!]!;
-  const ax = world[j]! - world[i]!;
-  const ay = world[j + 1]! - world[i + 1]!;
-  const az = world[j + 2]! - world[i + 2]!;
-  const bx = world[l]! - world[i]!;
-  const by = world[l + 1]! - world[i + 1]!;
-  const bz = world[l + 2]! - world[i + 2]!;
-  const x = ay * bz - az * by;
-  const y = az * bx - ax * bz;
-  const z = ax * by - ay * bx;
-  return Math.sqrt(x * x + y * y + z * z) / 2;
 }
 
 /** The one density (UV length per world length) at which some shells together keep their UV area. */

@@ -27,6 +27,33 @@ export function trianglesOf(mesh: PolyMesh): Triangles {
 /** Keeps triangles that were made elsewhere (another thread) for a mesh. */
 export const seedTriangles = (mesh: PolyMesh, triangles: Triangles): void => cache.set(mesh, triangles);
 
+/**
+ * Area of a triangle.
+ *
+ * @param points 3 per vertex
+ * @param corners list in which the triangle's corners stand at `at` and after it
+ */
+export function triangleArea(
+  { cornerVertex }: PolyMesh,
+  points: Float64Array,
+  corners: Uint32Array,
+  at: number,
+): number {
+  const i = 3 * cornerVertex[corners[at]!]!;
+  const j = 3 * cornerVertex[corners[at + 1]!]!;
+  const l = 3 * cornerVertex[corners[at + 2]!]!;
+  const ax = points[j]! - points[i]!;
+  const ay = points[j + 1]! - points[i + 1]!;
+  const az = points[j + 2]! - points[i + 2]!;
+  const bx = points[l]! - points[i]!;
+  const by = points[l + 1]! - points[i + 1]!;
+  const bz = points[l + 2]! - points[i + 2]!;
+  const x = ay * bz - az * by;
+  const y = az * bx - ax * bz;
+  const z = ax * by - ay * bx;
+  return Math.sqrt(x * x + y * y + z * z) / 2;
+}
+
 function triangulate(mesh: PolyMesh): Triangles {
   const faceStart = new Uint32Array(faceCount(mesh) + 1);
   for (let f = 0; f < faceCount(mesh); f++)

@@ -36,6 +36,8 @@ export const theme = createTheme({
   headings: { fontFamily: '"Figtree Variable", system-ui, sans-serif', fontWeight: "650" },
   cursorType: "pointer",
   respectReducedMotion: true,
+  // Keys that are pressed right after one was closed are meant for the bench, not for what is fading out.
+  components: { Popover: { defaultProps: { transitionProps: { duration: 0 } } } },
 });
 
 /** The cutting table's own tokens, light and dark, beside Mantine's. */

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { FigureCache } from "../../check/figures";
+import { figuresOfAsset } from "../../check/figures";
 import { measure } from "../../check/measure";
 import type { ShapeFigures } from "../../check/shape-figures";
 import { stretchOfShape } from "../../check/triangle-stretch";
@@ -38,7 +38,7 @@ export const pickFaulty: SelectOperation<Options> = {
   options,
   run(asset, scope, asked) {
     const shapes = shapesInScope(asset, scope);
-    const figures = new FigureCache().all(asset, scope.set, new Set(shapes.map((s) => s.id)));
+    const figures = figuresOfAsset(asset, scope.set, new Set(shapes.map((s) => s.id)));
     const shells = asked.what === "overlapping" ? overlapping(asset, scope) : null;
     const items = new Map<ShapeId, Uint32Array>();
     let total = 0;
