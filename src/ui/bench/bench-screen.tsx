@@ -3,7 +3,7 @@
 import { Alert, Anchor, Button, Group } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import Link from "next/link";
-import { startTransition, useEffect, useState } from "react";
+import { type RefObject, startTransition, useEffect, useRef, useState } from "react";
 import { Panel, Group as PanelGroup, Separator } from "react-resizable-panels";
 import { Pane } from "../panes/pane";
 import { StageHolder } from "../panes/stage-context";
@@ -26,15 +26,32 @@ function isTyping(): boolean {
   return at instanceof HTMLInputElement && !["radio", "checkbox"].includes(at.type);
 }
 
+/**
+ * Whether the key that goes down now belongs to a field or a dialog. It is asked before anything has acted on the key,
+ * for the Escape that closes a dialog is the dialog's, though the dialog is gone by the time the bench hears of it.
+ */
+function useTakenKey(): RefObject<boolean> {
+  const taken = useRef(false);
+  useEffect(() => {
+    const ask = () => {
+      taken.current = isTyping() || document.querySelector("[role=dialog]") !== null;
+    };
+    addEventListener("keydown", ask, { capture: true });
+    return () => removeEventListener("keydown", ask, { capture: true });
+  }, []);
+  return taken;
+}
+
 function useBenchKeys(): void {
   const session = useSession();
   const keys = useKeys();
+  const taken = useTakenKey();
   useHotkeys(
     ACTIONS.flatMap(({ id, run }) => {
       const key = keys.get(id);
       if (!key) return [];
       const act = (event: KeyboardEvent) => {
-        if (isTyping() || document.querySelector("[role=dialog]")) return;
+        if (taken.current) return;
         event.preventDefault();
         run(session);
       };
