@@ -2,12 +2,14 @@ import { measure } from "../core/check/measure";
 import { type Elements, type Sizes, sizesOf } from "../core/check/sizes";
 import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readImported } from "../core/formats/read-asset";
-import { type Asset, type PartId, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
+import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Session } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
+import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
+import { seenFaces } from "../core/tasks/seen-faces";
 import { identicalCounts } from "../core/transfer/fingerprint";
 import { type DerivedList, derive, seedDerived } from "./derived";
 import { type MeasuredSet, Measurer } from "./measurer";
@@ -56,6 +58,9 @@ export class DocumentHost {
   private readonly measurer: Measurer;
   private readonly sessions = new Map<number, { session: Session; revision: number }>();
   private sessionCount = 0;
+  /** The paths that were asked for last, and what they were asked of. */
+  private paths: { readonly key: string; readonly search: PathsFrom } | null = null;
+  private openness: { readonly asset: Asset; readonly byShape: ReadonlyMap<ShapeId, Float32Array> } | null = null;
 
   constructor(
     private readonly pool: Pool | null,
@@ -235,6 +240,30 @@ export class DocumentHost {
     return this.pool.run("findFaults", { ...asset, files: {} }, { rank: "low" });
   }
 
+  /**
+   * Edges of the path from one vertex of a shape to another; null where none leads. Paths from the same vertex are asked
+   * for one after another while the pointer moves: what was found for one serves the next.
+   */
+  async path(revision: number, shape: ShapeId, way: PathWay, from: number, to: number): Promise<Uint32Array | null> {
+    const asset = this.at(revision);
+    const key = `${revision} ${shape} ${way} ${from}`;
+    if (this.paths?.key !== key) {
+      const placed = placedShape(asset, shape);
+      const seen = way === "hidden" ? (await this.seen(asset)).get(shape) : undefined;
+      this.paths = { key, search: pathsFrom(placed, way, from, seen) };
+    }
+    const links = this.paths.search.linksTo(to);
+    return links && Uint32Array.from(links);
+  }
+
+  /** How openly faces are seen, for as long as the meshes and their places stay. */
+  private async seen(asset: Asset): Promise<ReadonlyMap<ShapeId, Float32Array>> {
+    if (this.openness && hasSameForm(this.openness.asset, asset)) return this.openness.byShape;
+    const byShape = await seenFaces(asset, this.context({ flag: null }, undefined), () => {});
+    this.openness = { asset, byShape };
+    return byShape;
+  }
+
   /** Sizes of what is picked. */
   sizes(revision: number, set: UvSetId, elements: Elements): Sizes {
     return sizesOf(this.at(revision), set, elements);
@@ -247,6 +276,10 @@ export class DocumentHost {
     return this.pool.run("identicalCounts", { ...asset, files: {} }, { rank: "low" });
   }
 }
+
+/** Whether two states of an asset have the same meshes at the same places. */
+const hasSameForm = (a: Asset, b: Asset): boolean =>
+  a.parts === b.parts && [...a.shapes].every(([id, shape]) => b.shapes.get(id)?.mesh === shape.mesh);
 
 /** A flag that another thread raises, as the pool wants it: it looks at it before it hands a task out. */
 function watched(flag: Int32Array): StopFlag {

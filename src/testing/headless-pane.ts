@@ -2,7 +2,7 @@ import { drawnParts } from "../core/layout/asset";
 import { structureOf } from "../core/layout/layout";
 import { trianglesOf } from "../core/mesh/triangulate";
 import { layoutOf } from "../core/operations/scope";
-import type { Bench, Motion } from "../ui/session/store";
+import type { Bench, Motion, Stop } from "../ui/session/store";
 import { Gestures } from "../ui/tools/gestures";
 import type { Surface } from "../ui/tools/picker";
 import { benchOver, pointingOn } from "../ui/tools/stage-bench";
@@ -17,6 +17,8 @@ type Held = Partial<Omit<At, "x" | "y">>;
  */
 export class HeadlessPane {
   readonly gestures: Gestures;
+  /** What the thread tool did, in order. */
+  readonly threads: Array<readonly ["point", Stop | null] | readonly ["lay", Stop] | readonly ["keep"]> = [];
   /** What was asked of live moves, in order. */
   readonly moves: Array<readonly ["update" | "commit", Motion] | readonly ["drop"]> = [];
 
@@ -30,7 +32,16 @@ export class HeadlessPane {
       commit: async (motion: Motion) => void this.moves.push(["commit", motion]),
       drop: () => void this.moves.push(["drop"]),
     });
-    this.gestures = new Gestures({ ...over, beginMove }, () => toolNamed(bench.getState().tool), pointingOn(bench));
+    const thread = {
+      point: (at: Stop | null) => void this.threads.push(["point", at]),
+      lay: (at: Stop) => void this.threads.push(["lay", at]),
+      keep: () => void this.threads.push(["keep"]),
+    };
+    this.gestures = new Gestures(
+      { ...over, beginMove, thread },
+      () => toolNamed(bench.getState().tool),
+      pointingOn(bench),
+    );
   }
 
   private surface(): Surface {

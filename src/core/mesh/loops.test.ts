@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Edge } from "./indices";
-import { edgeLoop, loopBetween, loopRun } from "./loops";
+import { branchesOf, edgeLoop, loopBetween, loopRun } from "./loops";
 import { meshFromPolygons, type PolyMesh } from "./poly-mesh";
 import { topologyOf } from "./topology";
 
@@ -71,5 +71,43 @@ describe("loops", () => {
     const mesh = meshFromPolygons(points, faces);
     expect(loopRun(mesh, edgeOf(mesh, 0, 1))).toMatchObject({ closed: true, edges: { length: 10 } });
     expect(loopRun(mesh, edgeOf(mesh, 1, 5), BEND).edges).toHaveLength(2);
+  });
+});
+
+describe("branches", () => {
+  const flagsOf = (mesh: PolyMesh, ...edges: Edge[]) => {
+    const out = new Uint8Array(topologyOf(mesh).edgeCount);
+    for (const e of edges) out[e] = 1;
+    return out;
+  };
+
+  it("are every way on from both ends, the straightest first, each as far as its loop runs", () => {
+    const mesh = torus(12, 8);
+    const found = branchesOf(mesh, flagsOf(mesh, edgeOf(mesh, 0, 1)));
+    expect(found).toHaveLength(6);
+    // The loop is gone on to from either end, up to the picked edge; across it a whole ring of eight.
+    expect(found.map((b) => b.length).sort((a, b) => a - b)).toEqual([8, 8, 8, 8, 11, 11]);
+    expect([found[0]!.length, found[3]!.length]).toEqual([11, 11]);
+    for (const branch of found) expect(branch).not.toContain(edgeOf(mesh, 0, 1));
+  });
+
+  it("are all that meet at a pole, and none of a loop that is closed", () => {
+    // Six triangles about a point, each with a row of quads beyond it.
+    const ring = (r: number) =>
+      Array.from({ length: 6 }, (_, i) => [r * Math.cos((i * Math.PI) / 3), r * Math.sin((i * Math.PI) / 3), 0]).flat();
+    const faces = Array.from({ length: 6 }, (_, i) => [0, 1 + i, 1 + ((i + 1) % 6)]);
+    for (let i = 0; i < 6; i++) faces.push([1 + i, 7 + i, 7 + ((i + 1) % 6), 1 + ((i + 1) % 6)]);
+    const mesh = meshFromPolygons([0, 0, 0, ...ring(1), ...ring(2)], faces);
+    const spoke = edgeOf(mesh, 0, 1);
+    const atPole = branchesOf(mesh, flagsOf(mesh, spoke)).filter((b) =>
+      topologyOf(mesh)
+        .edgeVertices.slice(2 * b[0]!, 2 * b[0]! + 2)
+        .includes(0),
+    );
+    expect(atPole).toHaveLength(5);
+    // The spoke across goes straight on, out to the border.
+    expect(atPole[0]).toEqual([edgeOf(mesh, 0, 4), edgeOf(mesh, 4, 10)]);
+    const closed = torus(6, 5);
+    expect(branchesOf(closed, flagsOf(closed, ...loopRun(closed, edgeOf(closed, 0, 1)).edges))).toEqual([]);
   });
 });

@@ -20,25 +20,53 @@ export interface Run {
 export function loopRun(mesh: PolyMesh, edge: Edge, bend = 0): Run {
   const { edgeVertices } = topologyOf(mesh);
   const seen = new Set([edge]);
-  let closed = false;
-  const walk = (from: number): Edge[] => {
-    const out: Edge[] = [];
-    let e = edge;
-    let v = from;
-    for (;;) {
-      const next = straightOn(mesh, e, v) ?? (bend > 0 ? leastTurn(mesh, e, v, bend) : null);
-      closed ||= next === edge && out.length > 1;
-      if (next === null || seen.has(next)) return out;
-      seen.add(next);
-      out.push(next);
-      v = otherEnd(edgeVertices, next, v);
-      e = next;
-    }
-  };
-  const ahead = walk(edgeVertices[2 * edge + 1]!);
+  const ahead = walkOn(mesh, edge, edgeVertices[2 * edge + 1]!, bend, seen);
   // A loop that came back has been walked whole; from behind there is nothing left of it.
-  const behind = closed ? [] : walk(edgeVertices[2 * edge]!);
-  return { edges: [...behind.reverse(), edge, ...ahead], closed };
+  const behind = ahead.closed ? [] : walkOn(mesh, edge, edgeVertices[2 * edge]!, bend, seen).edges;
+  return { edges: [...[...behind].reverse(), edge, ...ahead.edges], closed: ahead.closed };
+}
+
+/** What goes on from an edge at one of its ends, to where it ends or meets what was seen; `seen` takes it in. */
+function walkOn(mesh: PolyMesh, edge: Edge, from: number, bend: number, seen: Set<Edge>): Run {
+  const { edgeVertices } = topologyOf(mesh);
+  const edges: Edge[] = [];
+  let e = edge;
+  let v = from;
+  for (;;) {
+    const next = straightOn(mesh, e, v) ?? (bend > 0 ? leastTurn(mesh, e, v, bend) : null);
+    if (next === null || seen.has(next)) return { edges, closed: next === edge && edges.length > 1 };
+    seen.add(next);
+    edges.push(next);
+    v = otherEnd(edgeVertices, next, v);
+    e = next;
+  }
+}
+
+/**
+ * The ways on from where picked edges end: for every vertex with one picked edge each other edge there, with the loop
+ * that it begins, as far as that runs or up to what is picked. The straightest way on from a vertex comes first.
+ *
+ * @param flags 1 per picked edge
+ */
+export function branchesOf(mesh: PolyMesh, flags: Uint8Array): ReadonlyArray<readonly Edge[]> {
+  const { edgeVertices, edgeCount } = topologyOf(mesh);
+  const degree = new Map<number, number>();
+  const picked = new Set<Edge>();
+  for (let e = 0 as Edge; e < edgeCount; e++) {
+    if (!flags[e]) continue;
+    picked.add(e);
+    for (const v of [edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!]) degree.set(v, (degree.get(v) ?? 0) + 1);
+  }
+  const out: Edge[][] = [];
+  for (const [v, count] of degree) {
+    if (count !== 1) continue;
+    const around = edgesAt(mesh, v);
+    const come = around.find((e) => picked.has(e))!;
+    const turn = turnAt(mesh, come, v);
+    for (const e of around.filter((other) => other !== come).sort((a, b) => turn(b) - turn(a)))
+      out.push([e, ...walkOn(mesh, e, otherEnd(edgeVertices, e, v), 0, new Set([e, ...picked])).edges]);
+  }
+  return out;
 }
 
 /** The edges of a loop, ascending. */
@@ -89,17 +117,24 @@ function leastTurn(mesh: PolyMesh, edge: Edge, v: number, bend: number): Edge | 
   const around = edgesAt(mesh, v);
   // An inner line ends at the border.
   if (around.some((e) => edgeFaceCount(t, e) !== 2)) return null;
-  const way = (e: Edge) => direction(mesh, v, otherEnd(t.edgeVertices, e, v));
-  const come = way(edge).map((x) => -x);
+  const turn = turnAt(mesh, edge, v);
   let best: Edge | null = null;
   let most = Math.cos(bend);
   for (const e of apartFrom(t, edge, around)) {
-    const cosine = way(e).reduce((sum, x, d) => sum + x * come[d]!, 0);
+    const cosine = turn(e);
     if (cosine <= most) continue;
     best = e;
     most = cosine;
   }
   return best;
+}
+
+/** The cosine of the angle by which the way turns that comes to a vertex by an edge and goes on by another. */
+function turnAt(mesh: PolyMesh, edge: Edge, v: number): (next: Edge) => number {
+  const { edgeVertices } = topologyOf(mesh);
+  const way = (e: Edge) => direction(mesh, v, otherEnd(edgeVertices, e, v));
+  const come = way(edge).map((x) => -x);
+  return (next) => way(next).reduce((sum, x, d) => sum + x * come[d]!, 0);
 }
 
 function direction({ positions: p }: PolyMesh, from: number, to: number): number[] {

@@ -1,4 +1,4 @@
-import { type Graph, graphOf, shortestPaths } from "../numeric/heap";
+import { type Graph, graphOf, PathSearch, shortestPaths } from "../numeric/heap";
 import { Derived } from "./derived";
 import { type Edge, type Indices, indices } from "./indices";
 import type { PolyMesh } from "./poly-mesh";
@@ -47,22 +47,19 @@ function otherCorner(t: Topology, e: Edge, corner: number): number {
   return first === corner ? edgeCorner(t, e, 1) : first;
 }
 
-/**
- * Edges of the shortest way from one edge to another, both included; only the second where none leads.
- *
- * @param length per edge
- */
-export function edgePath(mesh: PolyMesh, length: Float64Array, from: Edge, to: Edge): Indices<Edge> {
-  const t = topologyOf(mesh);
-  const ends = (e: Edge) => [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!] as const;
-  const paths = shortestPaths(vertexGraph(mesh), length, ends(from));
-  const [a, b] = ends(to);
-  const target = paths.distance[a]! <= paths.distance[b]! ? a : b;
-  const out = new Set([to]);
-  if (!Number.isFinite(paths.distance[target]!)) return indices(Uint32Array.from(out));
-  out.add(from);
-  for (let v = target; paths.before[v]! >= 0; v = paths.before[v]!) out.add(paths.via[v]! as Edge);
-  return indices(Uint32Array.from(out));
+/** The two vertices of an edge. */
+const endsOf = ({ edgeVertices }: Topology, e: Edge) => [edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!] as const;
+
+/** Shortest paths from both ends of an edge. @param length per edge */
+export const pathsFromEdge = (mesh: PolyMesh, length: Float64Array, from: Edge): PathSearch =>
+  new PathSearch(vertexGraph(mesh), length, endsOf(topologyOf(mesh), from));
+
+/** Edges of the shortest path from one edge to another, both included; only the second where none leads. */
+export function edgePath(mesh: PolyMesh, search: PathSearch, from: Edge, to: Edge): Indices<Edge> {
+  const [a, b] = endsOf(topologyOf(mesh), to);
+  const reached = search.reach(a) && search.reach(b);
+  const path = reached ? search.linksTo(search.distance[a]! <= search.distance[b]! ? a : b)! : null;
+  return indices(Uint32Array.from(new Set(path ? [to, from, ...path] : [to])));
 }
 
 /**

@@ -89,32 +89,66 @@ export interface Paths {
 }
 
 /**
- * Shortest paths from a set of sources.
+ * Shortest paths from a set of sources, found as far as they are asked for: what was found is kept, so that all that is
+ * asked together costs no more than finding every path once.
  *
- * @param cost per link, not negative
  * Source: E. Dijkstra, A note on two problems in connexion with graphs (1959).
  */
-export function shortestPaths(graph: Graph, cost: ArrayLike<number>, sources: Iterable<number>): Paths {
-  const distance = new Float64Array(graph.n).fill(Infinity);
-  const via = new Int32Array(graph.n).fill(-1);
-  const before = new Int32Array(graph.n).fill(-1);
-  const heap = new Heap();
-  for (const s of sources) {
-    distance[s] = 0;
-    heap.push(0, s);
-  }
-  while (heap.size) {
-    const i = heap.pop();
-    if (heap.key > distance[i]!) continue;
-    for (let k = graph.start[i]!; k < graph.start[i + 1]!; k++) {
-      const j = graph.to[k]!;
-      const d = distance[i]! + cost[graph.link[k]!]!;
-      if (d >= distance[j]!) continue;
-      distance[j] = d;
-      via[j] = graph.link[k]!;
-      before[j] = i;
-      heap.push(d, j);
+export class PathSearch implements Paths {
+  readonly distance: Float64Array;
+  readonly via: Int32Array;
+  readonly before: Int32Array;
+  private readonly heap = new Heap();
+  /** No node that is not settled is nearer than this. */
+  private front = 0;
+
+  /** @param cost per link, not negative */
+  constructor(
+    private readonly graph: Graph,
+    private readonly cost: ArrayLike<number>,
+    sources: Iterable<number>,
+  ) {
+    this.distance = new Float64Array(graph.n).fill(Infinity);
+    this.via = new Int32Array(graph.n).fill(-1);
+    this.before = new Int32Array(graph.n).fill(-1);
+    for (const s of sources) {
+      this.distance[s] = 0;
+      this.heap.push(0, s);
     }
   }
-  return { distance, via, before };
+
+  /** Goes on until the path to a node is known, or to all nodes. @returns whether one leads there */
+  reach(target = -1): boolean {
+    const { graph, cost, heap, distance, via, before } = this;
+    while (heap.size && (target < 0 || distance[target]! > this.front)) {
+      const i = heap.pop();
+      if (heap.key > distance[i]!) continue;
+      this.front = heap.key;
+      for (let k = graph.start[i]!; k < graph.start[i + 1]!; k++) {
+        const j = graph.to[k]!;
+        const d = distance[i]! + cost[graph.link[k]!]!;
+        if (d >= distance[j]!) continue;
+        distance[j] = d;
+        via[j] = graph.link[k]!;
+        before[j] = i;
+        heap.push(d, j);
+      }
+    }
+    return target < 0 || Number.isFinite(distance[target]!);
+  }
+
+  /** Links of the path to a node, from the source on; null where none leads there. */
+  linksTo(target: number): number[] | null {
+    if (!this.reach(target)) return null;
+    const out: number[] = [];
+    for (let v = target; this.before[v]! >= 0; v = this.before[v]!) out.push(this.via[v]!);
+    return out.reverse();
+  }
+}
+
+/** All shortest paths from a set of sources. @param cost per link, not negative */
+export function shortestPaths(graph: Graph, cost: ArrayLike<number>, sources: Iterable<number>): Paths {
+  const search = new PathSearch(graph, cost, sources);
+  search.reach();
+  return search;
 }

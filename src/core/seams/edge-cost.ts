@@ -1,6 +1,6 @@
 import type { Edge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
-import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
 import { writeVectorArea } from "../mesh/vector-area";
 import { length3 } from "../numeric/length";
 
@@ -60,6 +60,15 @@ export function edgeLengths(mesh: PolyMesh, world: Float64Array): Float64Array {
   return out;
 }
 
+/** How openly edges are seen: as the more open of their faces. @param seen per face, 0 to 1 */
+export function edgesSeen(t: Topology, seen: Float32Array): Float32Array {
+  const out = new Float32Array(t.edgeCount);
+  for (let e = 0; e < t.edgeCount; e++)
+    for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++)
+      out[e] = Math.max(out[e]!, seen[t.cornerFace[t.edgeCorners[k]!]!]!);
+  return out;
+}
+
 /**
  * What a seam along each edge costs: its length, less where it hides (little seen from outside) or runs along a
  * crease, where shading breaks anyway.
@@ -70,15 +79,10 @@ export function seamCosts(mesh: PolyMesh, world: Float64Array, visibility?: Floa
   const t = topologyOf(mesh);
   const cost = edgeLengths(mesh, world);
   const angles = edgeAngles(mesh, world);
+  const seen = visibility && edgesSeen(t, visibility);
   for (let e = 0; e < t.edgeCount; e++) {
     const crease = 1 - 0.75 * Math.min(1, angles[e]! / (Math.PI / 3));
-    let seen = 1;
-    if (visibility) {
-      seen = 0;
-      for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++)
-        seen = Math.max(seen, visibility[t.cornerFace[t.edgeCorners[k]!]!]!);
-    }
-    cost[e]! *= crease * (0.25 + 0.75 * seen);
+    cost[e]! *= crease * (0.25 + 0.75 * (seen ? seen[e]! : 1));
   }
   return cost;
 }

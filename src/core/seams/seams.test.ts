@@ -8,7 +8,7 @@ import type { Edge } from "../mesh/indices";
 import { edgeLoop } from "../mesh/loops";
 import { faceCount, meshFromPolygons } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
-import { edgePath } from "../mesh/walks";
+import { edgePath, pathsFromEdge } from "../mesh/walks";
 import { graphOf, shortestPaths } from "../numeric/heap";
 import { minCut } from "../numeric/min-cut";
 import { formOf } from "../unfold/shell-mesh";
@@ -177,10 +177,17 @@ describe("walks", () => {
   it("finds the shortest path between two edges, both included", () => {
     const mesh = meshOf(box([1, 1, 1], [4, 4, 4]));
     const lengths = edgeLengths(mesh, mesh.positions);
-    const path = edgePath(mesh, lengths, 0 as Edge, (topologyOf(mesh).edgeCount - 1) as Edge);
+    const path = edgePath(
+      mesh,
+      pathsFromEdge(mesh, lengths, 0 as Edge),
+      0 as Edge,
+      (topologyOf(mesh).edgeCount - 1) as Edge,
+    );
     expect(path).toContain(0);
     expect(path).toContain(topologyOf(mesh).edgeCount - 1);
-    expect(edgePath(mesh, lengths, 5 as Edge, 5 as Edge)).toEqual(Uint32Array.from([5]));
+    expect(edgePath(mesh, pathsFromEdge(mesh, lengths, 5 as Edge), 5 as Edge, 5 as Edge)).toEqual(
+      Uint32Array.from([5]),
+    );
   });
 });
 

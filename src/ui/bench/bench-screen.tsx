@@ -9,7 +9,9 @@ import { Pane } from "../panes/pane";
 import { StageHolder } from "../panes/stage-context";
 import { isUnsaved, leaveSession, openSession } from "../session/actions";
 import { BenchSession } from "../session/bench-session";
-import { SessionContext, useBench, useSession } from "../session/session-context";
+import { showBranches } from "../session/branches";
+import { SessionContext, useBench, useBenchOf, useSession } from "../session/session-context";
+import { branchTool } from "../tools/branch-tool";
 import classes from "./bench-screen.module.css";
 import { CardColumn } from "./card-column";
 import { ACTIONS, useKeys } from "./keys";
@@ -81,6 +83,13 @@ function useHeldKeys(): void {
       removeEventListener("blur", left);
     };
   }, [session, keys]);
+}
+
+/** While the tool for them is taken, the branches of what is picked are shown. */
+function useBranches(): void {
+  const { bench } = useSession();
+  const { tool, picked, kind, asset } = useBenchOf("tool", "picked", "kind", "asset");
+  useEffect(() => showBranches(bench, tool === branchTool.id), [bench, tool, picked, kind, asset]);
 }
 
 function Panes() {
@@ -166,6 +175,7 @@ function Table() {
   const shown = useInTurn(name !== undefined, 4);
   useBenchKeys();
   useHeldKeys();
+  useBranches();
   useEffect(() => {
     if (name) document.title = `${name} · Tavlin`;
   }, [name]);

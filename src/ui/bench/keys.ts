@@ -1,8 +1,10 @@
 import { useMemo } from "react";
+import { flushSync } from "react-dom";
 import type { SelectionKind } from "@/core/operations/operation";
 import { move, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
+import { takeAllBranches } from "../session/branches";
 import { stopLastJob } from "../session/jobs";
 import { say } from "../session/say";
 import {
@@ -16,7 +18,10 @@ import {
   toggleHiddenPicked,
 } from "../session/selection";
 import { type Bench, openRow, PLAIN_TOOL } from "../session/store";
+import { dropThread, keepThread, takeBackThread } from "../session/thread";
 import { toggleTheme } from "../theme/theme-choice";
+import { branchTool } from "../tools/branch-tool";
+import { threadTool } from "../tools/thread-tool";
 import type { Tool } from "../tools/tool";
 import { TOOLS } from "../tools/tools";
 import { askMark } from "./ask";
@@ -34,6 +39,8 @@ export interface Command extends Keyed {
   /** Its name on the tray, and the kinds of picked elements for which it stands there. */
   readonly short?: string;
   readonly fits?: readonly SelectionKind[];
+  /** The tools with which it stands on the tray. */
+  readonly tools?: readonly string[];
   run(session: BenchSession): void;
   /** What letting go of its key does. */
   release?(session: BenchSession): void;
@@ -53,24 +60,33 @@ export const cycleView = ({ bench }: BenchSession): void => {
   bench.setState({ view: order[(order.indexOf(view) + 1) % order.length]! });
 };
 
-/** Opens the stage in which shells are placed and puts the caret into one of its numbers. */
+/**
+ * Opens the stage in which shells are placed and puts the caret into one of its numbers, before the next key comes: what
+ * is typed right away is meant for it.
+ */
 function enterNumber(bench: Bench, title: string): void {
-  openRow(bench, "place", move.id);
-  bench.setState({ stage: "place" });
-  requestAnimationFrame(() => {
+  flushSync(() => {
+    openRow(bench, "place", move.id);
+    bench.setState({ stage: "place" });
+  });
+  const enter = () => {
     const field = document.querySelector<HTMLInputElement>(
       `[data-operation="${move.id}"] input[aria-label="${title}"]`,
     );
     field?.focus();
     field?.select();
-  });
+  };
+  enter();
+  // Asked for in the palette, which gives the focus away as it closes.
+  if (document.querySelector("[role=dialog]")) requestAnimationFrame(enter);
 }
 
 /** One thing at a time: work is stopped, then the tool put away, then what is picked let go. */
 function letGo({ bench }: BenchSession): void {
-  const { jobs, tool, peek } = bench.getState();
+  const { jobs, tool, peek, thread } = bench.getState();
   if (peek) bench.setState({ peek: false });
   else if (jobs.length) stopLastJob(bench);
+  else if (thread) dropThread(bench);
   else if (tool !== PLAIN_TOOL) bench.setState({ tool: PLAIN_TOOL, overlay: null });
   else clearPicked(bench);
 }
@@ -84,14 +100,20 @@ function lookBack(bench: Bench): void {
 /** The number that a tool's key leads to when the tool is taken already. */
 const NUMBERS: Readonly<Record<string, string>> = { move: "Move u", turn: "Turn", scale: "Scale" };
 
-/** Takes a tool; one that works on shells makes shells what is picked, and asked for again, its number is typed. */
+/** Takes a tool; one that has a number is asked for it when it is taken already. */
 function takeTool(bench: Bench, tool: Tool): void {
   const number = NUMBERS[tool.id];
   const again = bench.getState().tool === tool.id;
+  dropThread(bench);
   bench.setState({ tool: tool.id, overlay: null });
-  if (!number) return;
-  setKind(bench, "shells");
-  if (again) enterNumber(bench, number);
+  if (tool.works) setKind(bench, tool.works);
+  if (number && again) enterNumber(bench, number);
+}
+
+/** Picks what a tool shows ahead. */
+function keepShown(bench: Bench): void {
+  if (bench.getState().thread) keepThread(bench);
+  else takeAllBranches(bench);
 }
 
 /** Makes the brush larger or smaller, from a few pixels to a large part of a pane. */
@@ -116,6 +138,22 @@ const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
 const COMMANDS: readonly Command[] = [
   { id: "brush-larger", key: "]", words: "Brush: larger", run: ({ bench }) => resizeBrush(bench, 1.25) },
   { id: "brush-smaller", key: "[", words: "Brush: smaller", run: ({ bench }) => resizeBrush(bench, 0.8) },
+  {
+    id: "thread-back",
+    key: "Backspace",
+    words: "Thread: take the last piece back",
+    short: "Take back",
+    tools: [threadTool.id],
+    run: ({ bench }) => takeBackThread(bench),
+  },
+  {
+    id: "keep",
+    key: "Enter",
+    words: "Thread and branches: pick what is shown",
+    short: "Pick it",
+    tools: [threadTool.id, branchTool.id],
+    run: ({ bench }) => keepShown(bench),
+  },
   {
     id: "through",
     key: "T",

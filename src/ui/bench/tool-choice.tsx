@@ -4,10 +4,12 @@ import { ActionIcon, Tooltip } from "@mantine/core";
 import {
   IconArrowsMove,
   IconBrush,
+  IconGitBranch,
   IconLasso,
   IconMarquee2,
   IconResize,
   IconRotate,
+  IconRoute,
   IconStack2,
 } from "@tabler/icons-react";
 import type { ComponentType } from "react";
@@ -18,6 +20,8 @@ const ICONS: Readonly<Record<string, ComponentType<{ size: number }>>> = {
   box: IconMarquee2,
   lasso: IconLasso,
   brush: IconBrush,
+  thread: IconRoute,
+  branches: IconGitBranch,
   move: IconArrowsMove,
   turn: IconRotate,
   scale: IconResize,

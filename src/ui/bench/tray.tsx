@@ -1,13 +1,37 @@
 "use client";
 
-import { ActionIcon, Button, Kbd } from "@mantine/core";
+import { ActionIcon, Button, Kbd, SegmentedControl } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
+import { PATH_WAYS, type PathWay } from "@/core/seams/path-ways";
 import { useBenchOf, useSession } from "../session/session-context";
 import { countPicked } from "../session/store";
+import { threadTool } from "../tools/thread-tool";
 import { keyWords } from "./key-choices";
 import { ACTIONS, useKeys } from "./keys";
 import classes from "./tray.module.css";
 import { toggleTray, useTray } from "./tray-choice";
+
+const WAYS: Readonly<Record<PathWay, string>> = {
+  shortest: "Shortest",
+  creased: "Creases",
+  straight: "Straight",
+  hidden: "Hidden",
+};
+
+/** What the thread's paths keep to. */
+function ThreadWay() {
+  const { bench } = useSession();
+  const { threadWay } = useBenchOf("threadWay");
+  return (
+    <SegmentedControl
+      size="xs"
+      aria-label="What the thread keeps to"
+      data={PATH_WAYS.map((way) => ({ value: way, label: WAYS[way] }))}
+      value={threadWay}
+      onChange={(way) => bench.setState({ threadWay: way as PathWay })}
+    />
+  );
+}
 
 /**
  * The actions that fit what is picked, each with its key, at the foot of the panes. It has a place of its own there, so
@@ -15,13 +39,15 @@ import { toggleTray, useTray } from "./tray-choice";
  */
 export function Tray() {
   const shown = useTray((s) => s.shown);
-  const { kind, picked } = useBenchOf("kind", "picked");
+  const { kind, picked, tool } = useBenchOf("kind", "picked", "tool");
   const session = useSession();
   const keys = useKeys();
   if (!shown) return null;
-  const fitting = countPicked(picked) ? ACTIONS.filter((a) => a.fits?.includes(kind)) : [];
+  const ofTool = ACTIONS.filter((a) => a.tools?.includes(tool));
+  const fitting = ofTool.length || !countPicked(picked) ? ofTool : ACTIONS.filter((a) => a.fits?.includes(kind));
   return (
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
+      {tool === threadTool.id && <ThreadWay />}
       {fitting.map((a) => (
         <Button
           key={a.id}

@@ -10,11 +10,9 @@ import {
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
 import type { Edge } from "@/core/mesh/indices";
 import { edgeLoop } from "@/core/mesh/loops";
-import { worldPositions } from "@/core/mesh/transform";
-import { edgePath } from "@/core/mesh/walks";
 import type { Selection, SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
-import { edgeLengths } from "@/core/seams/edge-cost";
+import { pathBetweenEdges } from "@/core/seams/path-ways";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import { allElements, elementsOfFaces, facesOfElements } from "@/core/select/stand-for";
@@ -203,8 +201,7 @@ export function clickItem(
 }
 
 export function pathBetween(bench: Bench, id: ShapeId, from: number, to: number): Uint32Array {
-  const { mesh, metric } = placedShape(bench.getState().asset!, id);
-  return edgePath(mesh, edgeLengths(mesh, worldPositions(mesh, metric)), from as Edge, to as Edge);
+  return pathBetweenEdges(placedShape(bench.getState().asset!, id), from as Edge, to as Edge);
 }
 
 /** Shows the path a click would take. */

@@ -6,6 +6,7 @@ import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
+import type { PathWay } from "@/core/seams/path-ways";
 import type { ElementSet } from "@/core/select/element-set";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
 import type { SwatchId } from "./swatches";
@@ -21,6 +22,28 @@ export interface Hover {
   readonly shape: ShapeId;
   readonly face: number;
   readonly item: number;
+}
+
+/** A vertex of a shape. */
+export interface Stop {
+  readonly shape: ShapeId;
+  readonly vertex: number;
+}
+
+/** What the thread tool has laid so far: vertices that were clicked, and the paths between them. */
+export interface Thread {
+  readonly shape: ShapeId;
+  readonly stops: readonly number[];
+  /** Edges from each stop to the next; null while they are looked for. */
+  readonly pieces: ReadonlyArray<readonly number[] | null>;
+  /** Enter was pressed while a piece was still looked for. */
+  readonly keeping: boolean;
+}
+
+/** A way on from where picked edges end. */
+export interface Branch {
+  readonly shape: ShapeId;
+  readonly edges: readonly number[];
 }
 
 export type Pane = "form" | "sheet";
@@ -112,6 +135,12 @@ export interface BenchState {
   opened: Readonly<Record<string, string | null>>;
   /** Operations whose cards stay open when another row is opened. */
   kept: ReadonlySet<string>;
+  /** What the thread tool has laid, the vertex it points at, and what its paths keep to. */
+  thread: Thread | null;
+  threadAt: Stop | null;
+  threadWay: PathWay;
+  /** Ways on from the ends of what is picked, while they are shown. */
+  branches: readonly Branch[];
   /** Edges a click would add, shown before it. */
   preview: Picked;
   hover: Hover | null;
@@ -187,6 +216,10 @@ const FRESH: BenchState = {
   brief: "Report",
   opened: {},
   kept: new Set<string>(),
+  thread: null,
+  threadAt: null,
+  threadWay: "shortest",
+  branches: [],
   preview: EMPTY,
   hover: null,
   hidden: new Set<PartId>(),

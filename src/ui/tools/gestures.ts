@@ -45,6 +45,7 @@ export class Gestures {
       this.pointing.point(this.bench.itemAt(at.x, at.y), at);
       const shown = this.tool().resting?.(this.bench, at);
       if (shown) this.bench.show(shown);
+      this.tool().point?.(this.bench, at);
     }
     if (state.is === "pressed" && Math.hypot(at.x - state.from.x, at.y - state.from.y) >= SLACK)
       this.begin(state.from, at);
@@ -65,10 +66,12 @@ export class Gestures {
     const { state } = this;
     this.state = { is: "resting" };
     if (state.is === "dragging") state.drag.end(at);
-    else if (state.is === "pressed") this.pointing.click(this.bench.itemAt(at.x, at.y), at);
+    else if (state.is === "pressed" && !this.tool().click?.(this.bench, at))
+      this.pointing.click(this.bench.itemAt(at.x, at.y), at);
   }
 
   doubleClick(at: At): void {
+    if (this.tool().doubleClick?.(this.bench)) return;
     const hit = this.bench.itemAt(at.x, at.y);
     if (hit) this.pointing.doubleClick(hit, at);
   }
@@ -77,6 +80,7 @@ export class Gestures {
     if (this.state.is !== "resting") return;
     this.pointing.leave();
     if (this.tool().resting) this.bench.show(null);
+    this.tool().point?.(this.bench, null);
   }
 
   /** Takes a drag back. @returns whether there was one */

@@ -17,7 +17,7 @@ import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import { elementsOfFace } from "@/core/select/stand-for";
 import { elementsWithin, pointsWithin } from "@/core/select/within";
-import type { Hover, Pane } from "../session/store";
+import type { Hover, Pane, Stop } from "../session/store";
 import type { Region } from "./region";
 
 /** What a pane can tell of what it shows. */
@@ -51,6 +51,12 @@ function cornerPlace(pane: Pane, { asset, set }: Pointed, part: Part, matrix: re
     const w = m[3]! * x + m[7]! * y + m[11]! * z + m[15]!;
     return [(m[0]! * x + m[4]! * y + m[8]! * z + m[12]!) / w, (m[1]! * x + m[5]! * y + m[9]! * z + m[13]!) / w];
   };
+}
+
+/** The vertex nearest to a point, on the face seen there. */
+export function vertexAt(pane: Pane, surface: Surface, now: Pointed, x: number, y: number): Stop | null {
+  const hit = itemAt(pane, surface, { ...now, kind: "vertices" }, x, y);
+  return hit && { shape: hit.shape, vertex: hit.item };
 }
 
 /** The item of the kind being picked that is nearest to a point, on the face seen there. */

@@ -1,11 +1,14 @@
 import { beginMove } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
+import { takeBranch } from "../session/branches";
+import { say } from "../session/say";
 import { beginStroke, clearPicked, clickItem, pickMany, previewPath } from "../session/selection";
 import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
+import { keepThread, layThread, pointThread } from "../session/thread";
 import type { Stage } from "../stage/stage";
 import { uvBox } from "../stage/uv-box";
 import type { Pointing } from "./gestures";
-import { itemAt, itemsSeen, itemsThrough, type Surface } from "./picker";
+import { itemAt, itemsSeen, itemsThrough, type Surface, vertexAt } from "./picker";
 import { modeOf, type ToolBench } from "./tool";
 
 /** The bench as tools know it, over a pane of the stage. */
@@ -18,6 +21,11 @@ export function stageBench(session: BenchSession, stage: Stage, pane: Pane): Too
   return {
     ...benchOver(session.bench, pane, surface, () => stage.sheet.view.scale),
     beginMove: () => beginMove(session),
+    thread: {
+      point: (at) => void pointThread(session, at),
+      lay: (at) => void layThread(session, at).catch((e: Error) => say(session.bench, e.message, "refused")),
+      keep: () => keepThread(session.bench),
+    },
   };
 }
 
@@ -27,7 +35,7 @@ export function benchOver(
   pane: Pane,
   surface: Surface,
   scale: () => number,
-): Omit<ToolBench, "beginMove"> {
+): Omit<ToolBench, "beginMove" | "thread"> {
   const now = () => {
     const { asset, set, kind, hidden } = bench.getState();
     return asset && { asset, set, kind, hidden };
@@ -45,6 +53,11 @@ export function benchOver(
       if (!state) return EMPTY;
       return (bench.getState().through ? itemsThrough : itemsSeen)(pane, surface, state, region);
     },
+    vertexAt(x, y) {
+      const state = now();
+      return state && vertexAt(pane, surface, state, x, y);
+    },
+    takeBranch: (at) => takeBranch(bench, at),
     pick: (items, mode) => pickMany(bench, items, mode),
     beginStroke: () => beginStroke(bench),
     pivot() {
@@ -58,6 +71,12 @@ export function benchOver(
   };
 }
 
+/** Whether what is shown ahead is a tool's, and not the path of a click with Alt. */
+const ownsPreview = (bench: Bench): boolean => {
+  const { thread, branches } = bench.getState();
+  return thread !== null || branches.length > 0;
+};
+
 const sameItem = (a: Hover | null, b: Hover | null): boolean => a?.shape === b?.shape && a?.item === b?.item;
 
 /** What the resting pointer and clicks do in every state of the panes: light up, pick, take the path or the loop. */
@@ -66,7 +85,7 @@ export const pointingOn = (bench: Bench): Pointing => ({
     const { hover, preview } = bench.getState();
     if (!sameItem(hit, hover)) bench.setState({ hover: hit });
     if (hit && alt) previewPath(bench, hit.shape, hit.item);
-    else if (preview.size) bench.setState({ preview: EMPTY });
+    else if (preview.size && !ownsPreview(bench)) bench.setState({ preview: EMPTY });
   },
   click(hit, at) {
     const mode = modeOf(at);
@@ -74,5 +93,5 @@ export const pointingOn = (bench: Bench): Pointing => ({
     else if (mode === "replace") clearPicked(bench);
   },
   doubleClick: (hit, at) => clickItem(bench, hit.shape, hit.item, modeOf(at), "loop"),
-  leave: () => bench.setState({ hover: null, preview: EMPTY }),
+  leave: () => bench.setState({ hover: null, ...(ownsPreview(bench) ? {} : { preview: EMPTY }) }),
 });

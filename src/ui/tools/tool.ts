@@ -1,6 +1,7 @@
+import type { SelectionKind } from "@/core/operations/operation";
 import type { LiveMove } from "../session/live-move";
 import type { PickMode, Stroke } from "../session/selection";
-import type { Hover, Overlay, Pane, Picked } from "../session/store";
+import type { Hover, Overlay, Pane, Picked, Stop } from "../session/store";
 import type { Region } from "./region";
 
 /** Where the pointer is in a pane, pixels from its top left, and what is held with it. */
@@ -34,6 +35,18 @@ export interface ToolBench {
   /** Lets the picked shells follow; null when they cannot be moved. */
   beginMove(): Promise<LiveMove | null>;
   show(overlay: Overlay | null): void;
+  /** The vertex that is nearest to a point, on the face seen there. */
+  vertexAt(x: number, y: number): Stop | null;
+  readonly thread: ThreadBench;
+  /** Takes the branch that an edge belongs to, of those that are shown. @returns whether there is one */
+  takeBranch(at: Hover): boolean;
+}
+
+/** What the thread tool does on the bench. */
+export interface ThreadBench {
+  point(at: Stop | null): void;
+  lay(at: Stop): void;
+  keep(): void;
 }
 
 /** One drag of the pointer, from the press to the release. */
@@ -44,7 +57,7 @@ export interface Drag {
   drop(): void;
 }
 
-/** A state of the panes: what a drag does. A click picks in every one of them. */
+/** A state of the panes: what a drag does. A click picks in every one of them, but where the tool takes it. */
 export interface Tool {
   readonly id: string;
   readonly title: string;
@@ -52,8 +65,16 @@ export interface Tool {
   readonly about: string;
   readonly key: string;
   readonly cursor: string;
+  /** The kind of elements that it works on: what is picked becomes that when it is taken. */
+  readonly works?: SelectionKind;
   /** What is shown where the pointer rests. */
   resting?(bench: ToolBench, at: At): Overlay;
+  /** The pointer rests at a point, or has left the pane. */
+  point?(bench: ToolBench, at: At | null): void;
+  /** A click of the tool's own. @returns whether it was one; if not, it picks */
+  click?(bench: ToolBench, at: At): boolean;
+  /** A double click of the tool's own, in the same way. */
+  doubleClick?(bench: ToolBench): boolean;
   /** Begins a drag; null where it has nothing to work on, and the plain one is begun instead. */
   begin(bench: ToolBench, from: At): Drag | null;
 }

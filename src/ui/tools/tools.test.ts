@@ -9,6 +9,7 @@ import { boxTool } from "./box-tool";
 import { brushTool } from "./brush-tool";
 import { lassoTool } from "./lasso-tool";
 import { boxRegion, discRegion, lassoRegion } from "./region";
+import { threadTool } from "./thread-tool";
 import type { Tool } from "./tool";
 import { TOOLS } from "./tools";
 import { motionOf, moveTool, scaleTool, turnTool } from "./transform-tools";
@@ -34,7 +35,8 @@ beforeEach(() => {
 
 describe("in every state of the panes", () => {
   it("a click picks, with Shift adds, with Ctrl takes away, and beside everything lets go", () => {
-    for (const tool of TOOLS) {
+    // The thread tool takes plain clicks for itself; it has a test of its own.
+    for (const tool of TOOLS.filter((t) => t !== threadTool)) {
       take(tool);
       pane.click(0.2, 0.2);
       expect(picked(), tool.id).toEqual([0]);
@@ -81,7 +83,7 @@ describe("in every state of the panes", () => {
 
   it("has a name, a key of its own and a sentence that says what a drag does", () => {
     expect(new Set(TOOLS.map((t) => t.key)).size).toBe(TOOLS.length);
-    for (const t of TOOLS) expect(t.about).toMatch(/drag.*\.$/);
+    for (const t of TOOLS) expect(t.about).toMatch(/(drag|click).*\.$/);
   });
 });
 
@@ -317,5 +319,38 @@ describe("moving, turning and scaling", () => {
     expect(motionOf("move", far, at(30, -10), [0, 0], 100)).toEqual({ du: 0.3, dv: 0, turn: 0, scale: 1 });
     expect(motionOf("turn", at(10, 0), at(10, -9), [0, 0], 100).turn).toBe(45);
     expect(motionOf("scale", at(10, 0), at(0, 0), [0, 0], 100).scale).toBe(0.01);
+  });
+});
+
+describe("the thread tool", () => {
+  it("lays a thread to the nearest vertex by clicks, keeps it by a double click, and lets Shift and drags pick", () => {
+    take(threadTool);
+    pane.click(0.12, 0.12);
+    pane.click(0.28, 0.11);
+    expect(pane.threads).toEqual([
+      ["lay", { shape: id, vertex: 0 }],
+      ["lay", { shape: id, vertex: 1 }],
+    ]);
+    pane.click(0.5, 0.5);
+    expect(pane.threads).toHaveLength(2);
+    pane.click(0.7, 0.7, { shift: true });
+    expect(picked()).toEqual([3]);
+    pane.click(0.5, 0.5);
+    expect(picked()).toEqual([3]);
+    pane.gestures.doubleClick({ x: 0, y: 0, shift: false, ctrl: false, alt: false });
+    expect(pane.threads.at(-1)).toEqual(["keep"]);
+    pane.drag([
+      [0.05, 0.05],
+      [0.4, 0.4],
+    ]);
+    expect(picked()).toEqual([0]);
+  });
+
+  it("points at the vertex under the resting pointer, and at none when it leaves", () => {
+    take(threadTool);
+    pane.moveTo(0.12, 0.28);
+    expect(pane.threads).toEqual([["point", { shape: id, vertex: 3 }]]);
+    pane.gestures.leave();
+    expect(pane.threads.at(-1)).toEqual(["point", null]);
   });
 });

@@ -1,10 +1,21 @@
 import { boxTool } from "./box-tool";
+import { branchTool } from "./branch-tool";
 import { brushTool } from "./brush-tool";
 import { lassoTool } from "./lasso-tool";
+import { threadTool } from "./thread-tool";
 import type { Tool } from "./tool";
 import { moveTool, scaleTool, turnTool } from "./transform-tools";
 
 /** The states of the panes; the first is the plain one. */
-export const TOOLS: readonly Tool[] = [boxTool, lassoTool, brushTool, moveTool, turnTool, scaleTool];
+export const TOOLS: readonly Tool[] = [
+  boxTool,
+  lassoTool,
+  brushTool,
+  threadTool,
+  branchTool,
+  moveTool,
+  turnTool,
+  scaleTool,
+];
 
 export const toolNamed = (id: string): Tool => TOOLS.find((t) => t.id === id) ?? boxTool;
