@@ -123,7 +123,7 @@ async function line(n: number): Promise<Record<string, number>> {
   topologyOf(shape.mesh);
   trianglesOf(shape.mesh);
   structureOf(shape.mesh, layout);
-  const bench: Bench = newBench({ asset, set, kind: "faces", wires: false });
+  const bench: Bench = newBench({ asset, set, kind: "faces", wires: { form: false, sheet: false } });
   let longest = 0;
   const chunk = new Chunk(drawnShapes(asset, set));
   const filling = chunk.fill();

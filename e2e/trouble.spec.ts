@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, clothObj, drumObj, onBench, openCard, openNew, picked, said, stage } from "./table";
+import { at, clothObj, drumObj, onBench, openCard, openNew, picked, said, showSide, stage } from "./table";
 
 test("a file that cannot be read is refused in one sentence and leaves nothing behind", async ({ page }) => {
   await page.goto("/");
@@ -125,7 +125,7 @@ test("an asset is renamed, and deleted after a question", async ({ page }) => {
 
 test("keys reach the bench from a switch, and after the palette was left", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
-  await page.getByRole("radiogroup", { name: "What the faces show" }).getByText("Tints").click();
+  await showSide(page, "History");
   await page.keyboard.press("Control+k");
   await expect(page.getByRole("textbox", { name: "Find an action" })).toBeFocused();
   await page.keyboard.press("Escape");

@@ -1,5 +1,5 @@
 import { expect, test } from "@playwright/test";
-import { at, card, doOn, drumObj, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
+import { at, card, doOn, drumObj, onBench, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
 
 test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
@@ -130,8 +130,9 @@ test("the swatch is chosen in the title of Form, and kept", async ({ page }) => 
   await openNew(page, "drum.obj", drumObj());
   await doOn(page, "Draft");
   await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
-  await page.getByText("Swatch", { exact: true }).click();
-  const looks = () => pane(page, "sheet").screenshot();
+  await page.getByRole("combobox", { name: "What the faces show in Form" }).click();
+  await page.getByRole("option", { name: "Swatch" }).click();
+  const looks = () => pane(page, "form").screenshot();
   const before = await looks();
   await page.getByRole("button", { name: "Swatch: Letters, 8 cells" }).click();
   await page.getByRole("radio", { name: "Circles" }).check();
@@ -146,6 +147,70 @@ test("the swatch is chosen in the title of Form, and kept", async ({ page }) => 
   await page.getByRole("link", { name: "Tavlin" }).click();
   await page.getByRole("link", { name: /drum/ }).first().click();
   await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells" })).toBeVisible({ timeout: 30_000 });
+});
+
+test("a thread is laid by clicks, taken back and kept by keys; at its end every way on is offered", async ({
+  page,
+}) => {
+  await openNew(page, "drum.obj", drumObj());
+  const [a, b, beside] = [
+    await at(page, "form", 0.5, 0.4),
+    await at(page, "form", 0.5, 0.6),
+    await at(page, "form", 0.4, 0.6),
+  ];
+  await page.keyboard.press("y");
+  await expect(page.getByRole("button", { name: "Thread" })).toHaveAttribute("aria-pressed", "true");
+  await page.mouse.click(a.x, a.y);
+  await page.mouse.click(b.x, b.y);
+  await page.mouse.click(beside.x, beside.y);
+  await page.keyboard.press("Backspace");
+  await page.keyboard.press("Enter");
+  await expect(said(page)).toContainText(/^The thread is picked: [1-9]\d* edges?\.$/);
+  const laid = Number.parseInt((await picked(page).textContent())!, 10);
+  expect(laid).toBeGreaterThan(0);
+  // A click beside everything leaves the selection as it is: the tool takes clicks for itself.
+  await page.keyboard.press("n");
+  await page.keyboard.press("Enter");
+  await expect.poll(async () => Number.parseInt((await picked(page).textContent())!, 10)).toBeGreaterThan(laid + 3);
+  await page.keyboard.press("b");
+  await expect(picked(page)).toHaveText(`${laid} edges`);
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("button", { name: "Branches" })).toHaveAttribute("aria-pressed", "false");
+  await expect(picked(page)).toHaveText(`${laid} edges`);
+});
+
+test("panes are enlarged, stacked and swapped; each has looks of its own, and they are kept", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  const box = async (name: "form" | "sheet") => (await pane(page, name).boundingBox())!;
+  const over = await at(page, "sheet", 0.5, 0.5);
+  await page.mouse.move(over.x, over.y);
+  await page.keyboard.press("x");
+  await expect(pane(page, "form")).toHaveCount(0);
+  await page.keyboard.press("x");
+  await expect(pane(page, "form")).toBeVisible();
+  await page.keyboard.press("Shift+X");
+  await expect.poll(async () => (await box("sheet")).x < (await box("form")).x).toBe(true);
+  await page.keyboard.press("Alt+x");
+  await expect.poll(async () => (await box("sheet")).y < (await box("form")).y).toBe(true);
+  const still = (await pane(page, "form").screenshot()).toString("base64");
+  await page.getByRole("button", { name: "Look of Form" }).click();
+  await page.getByRole("switch", { name: "Second view" }).click({ force: true });
+  await page.getByRole("switch", { name: "Parallel" }).click({ force: true });
+  await page.getByRole("button", { name: "top", exact: true }).click();
+  await page.keyboard.press("Escape");
+  const second = page.getByRole("region", { name: "Second view of Form" });
+  await expect(second).toBeVisible();
+  await expect.poll(async () => (await pane(page, "form").screenshot()).toString("base64")).not.toBe(still);
+  // What is clicked in the second view is picked.
+  await page.keyboard.press("3");
+  const inner = (await second.boundingBox())!;
+  await page.mouse.click(inner.x + inner.width / 2, inner.y + inner.height / 2);
+  await expect(picked(page)).toHaveText("1 face");
+  await page.getByRole("link", { name: "Tavlin" }).click();
+  await page.getByRole("link", { name: /drum/ }).first().click();
+  await onBench(page);
+  await expect(second).toBeVisible();
+  await expect.poll(async () => (await box("sheet")).y < (await box("form")).y).toBe(true);
 });
 
 test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {

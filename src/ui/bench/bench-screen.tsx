@@ -3,7 +3,7 @@
 import { Alert, Anchor, Button, Group } from "@mantine/core";
 import { useHotkeys } from "@mantine/hooks";
 import Link from "next/link";
-import { type RefObject, startTransition, useEffect, useRef, useState } from "react";
+import { Fragment, type RefObject, startTransition, useEffect, useRef, useState } from "react";
 import { Panel, Group as PanelGroup, Separator } from "react-resizable-panels";
 import { Pane } from "../panes/pane";
 import { StageHolder } from "../panes/stage-context";
@@ -11,6 +11,7 @@ import { isUnsaved, leaveSession, openSession } from "../session/actions";
 import { BenchSession } from "../session/bench-session";
 import { showBranches } from "../session/branches";
 import { SessionContext, useBench, useBenchOf, useSession } from "../session/session-context";
+import type { Pane as PaneName } from "../session/store";
 import { branchTool } from "../tools/branch-tool";
 import classes from "./bench-screen.module.css";
 import { CardColumn } from "./card-column";
@@ -28,6 +29,11 @@ function isTyping(): boolean {
   return at instanceof HTMLInputElement && !["radio", "checkbox"].includes(at.type);
 }
 
+/** Whether a key presses what has the focus: a button, a link, an entry of a list. */
+const isPress = ({ key }: KeyboardEvent): boolean =>
+  (key === "Enter" || key === " ") &&
+  document.activeElement?.closest("button, a, input, [role=option], [role=menuitem]") != null;
+
 /**
  * Whether the key that goes down now belongs to a field or a dialog. It is asked before anything has acted on the key,
  * for the Escape that closes a dialog is the dialog's, though the dialog is gone by the time the bench hears of it.
@@ -35,8 +41,8 @@ function isTyping(): boolean {
 function useTakenKey(): RefObject<boolean> {
   const taken = useRef(false);
   useEffect(() => {
-    const ask = () => {
-      taken.current = isTyping() || document.querySelector("[role=dialog]") !== null;
+    const ask = (event: KeyboardEvent) => {
+      taken.current = isTyping() || isPress(event) || document.querySelector("[role=dialog]") !== null;
     };
     addEventListener("keydown", ask, { capture: true });
     return () => removeEventListener("keydown", ask, { capture: true });
@@ -93,17 +99,22 @@ function useBranches(): void {
 }
 
 function Panes() {
-  const panes = useBench((s) => s.panes);
+  const { panes, stacked, swapped } = useBenchOf("panes", "stacked", "swapped");
   if (panes !== "both") return <Pane key={panes} pane={panes} />;
+  const order: readonly PaneName[] = swapped ? ["sheet", "form"] : ["form", "sheet"];
   return (
-    <PanelGroup orientation="horizontal" className={classes.panes}>
-      <Panel minSize="20%" defaultSize="50%">
-        <Pane pane="form" />
-      </Panel>
-      <Separator className={classes.grip} aria-label="Width of the panes" />
-      <Panel minSize="20%" defaultSize="50%">
-        <Pane pane="sheet" />
-      </Panel>
+    // Begun anew when they lie otherwise: widths of one are no heights of the other.
+    <PanelGroup key={String(stacked)} orientation={stacked ? "vertical" : "horizontal"} className={classes.panes}>
+      {order.map((pane, i) => (
+        <Fragment key={pane}>
+          {i > 0 && (
+            <Separator className={stacked ? classes.gripAcross : classes.grip} aria-label="Size of the panes" />
+          )}
+          <Panel minSize="20%" defaultSize="50%">
+            <Pane pane={pane} />
+          </Panel>
+        </Fragment>
+      ))}
     </PanelGroup>
   );
 }

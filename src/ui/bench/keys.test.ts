@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { shapesOf } from "@/core/layout/asset";
 import { squares } from "@/testing/squares";
 import type { BenchSession } from "../session/bench-session";
+import { PLAIN_LOOKS, SHADING_IDS } from "../session/look-choices";
 import { keepLooks, keptLooks } from "../session/looks";
 import { pick } from "../session/selection";
 import { type Bench, countPicked, newBench } from "../session/store";
@@ -64,20 +65,57 @@ describe("what the interface does by key and by name", () => {
     expect(now().brushRadius).toBe(4);
   });
 
-  it("turns picking through on and off, and wires, views and panes around", () => {
+  it("turns picking through on and off", () => {
     run("through");
     expect(now().through).toBe(true);
     run("through");
-    run("wires");
-    expect([now().through, now().wires]).toEqual([false, false]);
-    const after = <K extends "view" | "panes">(id: string, key: K) => {
-      run(id);
-      return now()[key];
-    };
-    const views = Array.from({ length: 4 }, () => after("next-view", "view"));
+    expect(now().through).toBe(false);
+  });
+
+  it("changes what one pane shows: the one the pointer is in", () => {
+    bench.setState({ inUse: "sheet" });
+    for (const id of ["wires", "seams", "swatch"]) run(id);
+    expect(now()).toMatchObject({
+      wires: { form: true, sheet: false },
+      seams: { form: true, sheet: false },
+      view: { form: "shaded", sheet: "swatch" },
+    });
+    run("swatch");
+    bench.setState({ inUse: "form" });
+    const views = Array.from({ length: 4 }, () => {
+      run("next-view");
+      return now().view.form;
+    });
     expect(views).toEqual(["swatch", "stretch", "tints", "shaded"]);
-    const panes = Array.from({ length: 3 }, () => after("next-panes", "panes"));
-    expect(panes).toEqual(["form", "sheet", "both"]);
+    expect(now().view.sheet).toBe("shaded");
+  });
+
+  it("enlarges the pane in use by one key, and shows both again by the same", () => {
+    for (const pane of ["sheet", "form"] as const) {
+      bench.setState({ inUse: pane });
+      run("enlarge");
+      expect(now().panes).toBe(pane);
+      run("enlarge");
+      expect(now().panes).toBe("both");
+    }
+    run("swap-panes");
+    run("stack-panes");
+    run("parallel");
+    run("look-top");
+    expect(now()).toMatchObject({ swapped: true, stacked: true, parallel: true, lookFrom: { side: "top", count: 1 } });
+  });
+
+  it("turns the light all the way round, and goes through every shading", () => {
+    for (let k = 0; k < 12; k++) run("light-right");
+    expect(now().lightTurn).toBe(0);
+    run("light-left");
+    expect(now().lightTurn).toBe(-30);
+    const all = SHADING_IDS.map(() => {
+      run("next-shading");
+      return now().shading;
+    });
+    expect(new Set(all).size).toBe(SHADING_IDS.length);
+    expect(now().shading).toBe("lit");
   });
 });
 
@@ -91,17 +129,24 @@ describe("what this browser keeps", () => {
     });
   });
 
-  it("is the stage, the view and the swatch with which an asset was left, and nothing that cannot be read", () => {
-    expect(keptLooks()).toEqual({});
-    const looks = { stage: "check", view: "swatch", swatch: "circles", swatchRepeats: 4, swatchWeight: 2 } as const;
+  it("is how the bench looked when an asset was left; what cannot be read is as it comes", () => {
+    expect(keptLooks()).toEqual(PLAIN_LOOKS);
+    const looks = {
+      stage: "check",
+      view: { form: "swatch", sheet: "tints" },
+      swatch: "circles",
+      swatchRepeats: 4,
+      mouse: "alt",
+      stacked: true,
+    } as const;
     keepLooks(newBench(looks).getState());
-    expect(keptLooks()).toEqual(looks);
-    // Kept before there was a choice.
-    kept.set("tavlin-looks", '{"stage":"check","view":"tints"}');
-    expect(keptLooks()).toMatchObject({ view: "tints", swatch: "letters", swatchRepeats: 1 });
-    for (const text of ["{", '{"stage":"nowhere","view":"tints"}', "null"]) {
+    expect(keptLooks()).toEqual({ ...PLAIN_LOOKS, ...looks });
+    // Kept by another version, or meddled with: what is known of it counts.
+    kept.set("tavlin-looks", '{"stage":"check","view":"tints","swatchRepeats":99,"seams":{"form":1}}');
+    expect(keptLooks()).toEqual({ ...PLAIN_LOOKS, stage: "check" });
+    for (const text of ["{", "null", "7"]) {
       kept.set("tavlin-looks", text);
-      expect(keptLooks()).toEqual({});
+      expect(keptLooks()).toEqual(PLAIN_LOOKS);
     }
   });
 

@@ -1,6 +1,5 @@
 import { useMemo } from "react";
 import { flushSync } from "react-dom";
-import type { SelectionKind } from "@/core/operations/operation";
 import { move, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
@@ -25,26 +24,13 @@ import { threadTool } from "../tools/thread-tool";
 import type { Tool } from "../tools/tool";
 import { TOOLS } from "../tools/tools";
 import { askMark } from "./ask";
-import { type Keyed, keysAfter, useKeyChoices } from "./key-choices";
+import type { Command } from "./command";
+import { keysAfter, useKeyChoices } from "./key-choices";
 import { showKeys } from "./key-table";
+import { LOOK_COMMANDS } from "./look-commands";
 import { runOrAsk } from "./operation-form";
 import { shortTitle } from "./short-title";
 import { toggleTray } from "./tray-choice";
-
-/** Something the interface does: its name in the palette and the table of keys, and the key it comes with. */
-export interface Command extends Keyed {
-  readonly words: string;
-  /** What it does, in a sentence, where its name does not say all. */
-  readonly about?: string;
-  /** Its name on the tray, and the kinds of picked elements for which it stands there. */
-  readonly short?: string;
-  readonly fits?: readonly SelectionKind[];
-  /** The tools with which it stands on the tray. */
-  readonly tools?: readonly string[];
-  run(session: BenchSession): void;
-  /** What letting go of its key does. */
-  release?(session: BenchSession): void;
-}
 
 const EVERY_KIND = ["vertices", "edges", "faces", "shells"] as const;
 
@@ -53,12 +39,6 @@ export function toggleIsolate({ bench }: BenchSession): void {
   const touched = asset?.parts.filter((p) => picked.has(p.shape)).map((p) => p.id) ?? [];
   isolate(bench, rows.size ? rows : new Set(touched));
 }
-
-export const cycleView = ({ bench }: BenchSession): void => {
-  const order = ["shaded", "swatch", "stretch", "tints"] as const;
-  const { view } = bench.getState();
-  bench.setState({ view: order[(order.indexOf(view) + 1) % order.length]! });
-};
 
 /**
  * Opens the stage in which shells are placed and puts the caret into one of its numbers, before the next key comes: what
@@ -105,7 +85,8 @@ function takeTool(bench: Bench, tool: Tool): void {
   const number = NUMBERS[tool.id];
   const again = bench.getState().tool === tool.id;
   dropThread(bench);
-  bench.setState({ tool: tool.id, overlay: null });
+  // What was said before is read; what the tool does is to be read now.
+  bench.setState({ tool: tool.id, overlay: null, message: null });
   if (tool.works) setKind(bench, tool.works);
   if (number && again) enterNumber(bench, number);
 }
@@ -181,14 +162,6 @@ const COMMANDS: readonly Command[] = [
     fits: ["vertices", "faces", "shells"],
     run: toggleIsolate,
   },
-  { id: "next-view", key: "V", words: "Next view of the faces", run: cycleView },
-  {
-    id: "wires",
-    key: "Z",
-    words: "Wires on or off",
-    run: ({ bench }) => bench.setState(({ wires }) => ({ wires: !wires })),
-  },
-  { id: "next-panes", key: "X", words: "Both panes, Form alone, Sheet alone", run: ({ bench }) => cyclePanes(bench) },
   {
     id: "selection-back",
     key: "B",
@@ -225,12 +198,6 @@ const COMMANDS: readonly Command[] = [
   },
 ];
 
-export function cyclePanes(bench: Bench): void {
-  const order = ["both", "form", "sheet"] as const;
-  const { panes } = bench.getState();
-  bench.setState({ panes: order[(order.indexOf(panes) + 1) % order.length]! });
-}
-
 /** All commands that have a name or a key. Keys are compared by letter, wherever the keyboard has it. */
 export const ACTIONS: readonly Command[] = [
   ...OPERATIONS.filter((op) => op.kind !== "measure").map(
@@ -244,6 +211,7 @@ export const ACTIONS: readonly Command[] = [
     }),
   ),
   ...TOOL_COMMANDS,
+  ...LOOK_COMMANDS,
   ...COMMANDS,
 ];
 

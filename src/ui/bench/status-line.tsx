@@ -6,6 +6,7 @@ import { Fragment } from "react";
 import type { SelectionKind } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
+import type { MouseHabit } from "../session/look-choices";
 import { setKind } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { boxTool } from "../tools/box-tool";
@@ -16,21 +17,29 @@ import classes from "./status-line.module.css";
 import { ToolChoice } from "./tool-choice";
 
 const HINT: Record<SelectionKind, string> = {
-  edges: "Double click: loop · Alt click: path · right drag: orbit",
+  edges: "Double click: loop · Alt click: path",
   vertices: "Click or drag a box · Shift adds · Ctrl takes away",
   faces: "Click or drag a box · Shift adds · Ctrl takes away",
   shells: "Drag the box in Sheet to move · knob turns · corner scales",
 };
 
+/** What turns the form, by habit. */
+const TURNS: Record<MouseHabit, string> = {
+  right: "right drag turns the form",
+  middle: "middle drag turns the form",
+  alt: "Alt drag turns the form",
+};
+
 /** What the pointer does now. */
-const hintOf = (tool: Tool, kind: SelectionKind): string =>
-  tool === boxTool ? HINT[kind] : `${tool.about} Esc ends it.`;
+const hintOf = (tool: Tool, kind: SelectionKind, mouse: MouseHabit): string =>
+  tool === boxTool ? `${HINT[kind]} · ${TURNS[mouse]}` : `${tool.about} Esc ends it.`;
 
 export function StatusLine() {
   const session = useSession();
   const { bench } = session;
-  const { kind, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
+  const { kind, mouse, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
     "kind",
+    "mouse",
     "jobs",
     "message",
     "history",
@@ -56,7 +65,7 @@ export function StatusLine() {
       <ToolChoice />
       <PickedSizes />
       <span className={classes.words} role="status" data-tone={message?.tone} title={message?.words}>
-        {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : hintOf(tool, kind)}
+        {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : hintOf(tool, kind, mouse)}
       </span>
       <span className={classes.push} />
       {jobs.map((job) => (

@@ -1,21 +1,19 @@
 "use client";
 
-import { ActionIcon, SegmentedControl, Select, Tooltip } from "@mantine/core";
-import { IconArrowsMaximize, IconBoxModel2, IconGridDots } from "@tabler/icons-react";
+import { ActionIcon, Select, Tooltip } from "@mantine/core";
+import { IconArrowsMaximize, IconArrowsMinimize } from "@tabler/icons-react";
 import { optionFields, setResolution } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { frameAll, frameSelection } from "../session/selection";
+import { enlarge, showView } from "../session/look-actions";
+import { VIEW_IDS, VIEWS, type View } from "../session/look-choices";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
-import { countPicked, type View } from "../session/store";
+import type { Pane } from "../session/store";
+import { LookChoice } from "./look-choice";
 import classes from "./pane.module.css";
 import { SwatchChoice } from "./swatch-choice";
 
-const LABELS: ReadonlyArray<{ value: View; label: string }> = [
-  { value: "shaded", label: "Shaded" },
-  { value: "swatch", label: "Swatch" },
-  { value: "stretch", label: "Stretch" },
-  { value: "tints", label: "Tints" },
-];
+/** Of choices that share a narrow title: their text is shown whole. */
+const NARROW = { rightSectionWidth: 18, styles: { input: { paddingInline: "8px 18px" }, root: { flex: "none" } } };
 
 /** The UV set that edits go to: always in view, and chosen here. */
 function TargetSet() {
@@ -25,7 +23,8 @@ function TargetSet() {
   return (
     <Select
       size="xs"
-      w={78}
+      w={66}
+      {...NARROW}
       aria-label="Target UV set"
       title="Edits go to this UV set"
       allowDeselect={false}
@@ -47,7 +46,8 @@ function Resolution() {
   return (
     <Select
       size="xs"
-      w={86}
+      w={76}
+      {...NARROW}
       aria-label="Resolution of the tiles"
       title={`Texels per tile side, in which gaps and densities are measured${own ? `; ${own} of them have their own` : ""}`}
       allowDeselect={false}
@@ -58,10 +58,30 @@ function Resolution() {
   );
 }
 
-/** A pane's name, figures and tools. */
-export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
+/** What the faces of the pane show. */
+function ViewChoice({ pane }: { pane: Pane }) {
   const { bench } = useSession();
-  const { view, wires, picked, measures } = useBenchOf("view", "wires", "picked", "measures");
+  const view = useBench((s) => s.view[pane]);
+  return (
+    <Select
+      className={classes.view}
+      size="xs"
+      w={78}
+      {...NARROW}
+      aria-label={`What the faces show in ${pane === "form" ? "Form" : "Sheet"}`}
+      title="What the faces show"
+      allowDeselect={false}
+      data={VIEW_IDS.map((id) => ({ value: id, label: VIEWS[id] }))}
+      value={view}
+      onChange={(v) => v && showView(bench, pane, v as View)}
+    />
+  );
+}
+
+/** A pane's name, figures and tools. */
+export function PaneTitle({ pane }: { pane: Pane }) {
+  const { bench } = useSession();
+  const { view, measures, panes } = useBenchOf("view", "measures", "panes");
   const gap = measures?.shellGapPx;
   return (
     <div className={classes.title}>
@@ -77,47 +97,19 @@ export function PaneTitle({ pane }: { pane: "form" | "sheet" }) {
               : ""}
         </small>
       )}
-      <div className={classes.tools} style={{ display: "flex", gap: 4 }}>
-        {pane === "form" ? (
-          <>
-            {view === "swatch" && <SwatchChoice />}
-            <SegmentedControl
-              size="xs"
-              data={[...LABELS]}
-              value={view}
-              onChange={(v) => bench.setState({ view: v as View })}
-              aria-label="What the faces show"
-            />
-            <Tooltip label="Wires">
-              <ActionIcon
-                variant={wires ? "light" : "default"}
-                aria-label="Wires"
-                aria-pressed={wires}
-                onClick={() => bench.setState({ wires: !wires })}
-              >
-                <IconGridDots size={16} />
-              </ActionIcon>
-            </Tooltip>
-          </>
-        ) : (
-          <>
-            <Tooltip label="Frame what is picked">
-              <ActionIcon
-                variant="default"
-                aria-label="Frame what is picked"
-                disabled={!countPicked(picked)}
-                onClick={() => frameSelection(bench)}
-              >
-                <IconBoxModel2 size={16} />
-              </ActionIcon>
-            </Tooltip>
-            <Tooltip label="Frame all">
-              <ActionIcon variant="default" aria-label="Frame all" onClick={() => frameAll(bench)}>
-                <IconArrowsMaximize size={16} />
-              </ActionIcon>
-            </Tooltip>
-          </>
-        )}
+      <div className={classes.tools}>
+        {view[pane] === "swatch" && <SwatchChoice />}
+        <ViewChoice pane={pane} />
+        <LookChoice pane={pane} />
+        <Tooltip label={panes === "both" ? "Enlarge this pane" : "Show both panes"}>
+          <ActionIcon
+            variant="default"
+            aria-label={panes === "both" ? `Enlarge ${pane === "form" ? "Form" : "Sheet"}` : "Show both panes"}
+            onClick={() => enlarge(bench, pane)}
+          >
+            {panes === "both" ? <IconArrowsMaximize size={16} /> : <IconArrowsMinimize size={16} />}
+          </ActionIcon>
+        </Tooltip>
       </div>
     </div>
   );

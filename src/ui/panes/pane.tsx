@@ -7,6 +7,7 @@ import { Gestures } from "../tools/gestures";
 import { listenTo } from "../tools/pane-input";
 import { pointingOn, stageBench } from "../tools/stage-bench";
 import { toolNamed } from "../tools/tools";
+import { Inset } from "./inset";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
 import { SheetHandles } from "./sheet-handles";
@@ -34,7 +35,7 @@ export function Pane({ pane }: { pane: PaneName }) {
   const stage = useStage();
   const ground = useRef<HTMLDivElement>(null);
   const [hinted, setHinted] = useState(false);
-  const view = useBench((s) => s.view);
+  const view = useBench((s) => s.view[pane]);
   const isLookingBack = useBench((s) => s.peek && s.before !== null);
   const session = useSession();
   const tool = toolNamed(useBench((s) => s.tool));
@@ -49,6 +50,8 @@ export function Pane({ pane }: { pane: PaneName }) {
           () => toolNamed(session.bench.getState().tool),
           pointingOn(session.bench),
         ),
+        () => session.bench.getState().mouse === "alt",
+        () => session.bench.setState({ inUse: pane }),
       ),
     ];
     return () => {
@@ -80,6 +83,7 @@ export function Pane({ pane }: { pane: PaneName }) {
         </div>
       </div>
       {pane === "sheet" && <EmptySheet />}
+      {pane === "form" && stage && <Inset stage={stage} />}
       <PaneTitle pane={pane} />
       {view === "stretch" && <StretchLegend />}
     </section>

@@ -90,7 +90,7 @@ export class BenchSession {
       set: asset.sets[0]!.id,
       savedAt: new Date(),
       frame: { what: "all", count: 1 },
-      wires: faces < fine,
+      ...(faces < fine ? {} : { wires: { form: false, sheet: false } }),
     });
     this.measure();
   }

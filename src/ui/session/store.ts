@@ -4,15 +4,12 @@ import type { Summary } from "@/core/check/summary";
 import type { StretchKind } from "@/core/check/triangle-stretch";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
-import type { AnyOperation, Note, Scope, SelectionKind, Stage } from "@/core/operations/operation";
+import type { AnyOperation, Note, Scope, SelectionKind } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
-import type { PathWay } from "@/core/seams/path-ways";
 import type { ElementSet } from "@/core/select/element-set";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
-import type { SwatchId } from "./swatches";
+import { type Looks, PLAIN_LOOKS } from "./look-choices";
 
-export const VIEWS = ["shaded", "swatch", "stretch", "tints"] as const;
-export type View = (typeof VIEWS)[number];
 export type Panes = "both" | "form" | "sheet";
 /** Picked elements by shape, none of them empty; shells by their names. */
 export type Picked = ReadonlyMap<ShapeId, ElementSet>;
@@ -47,6 +44,10 @@ export interface Branch {
 }
 
 export type Pane = "form" | "sheet";
+
+/** Sides from which the form can be looked at, along an axis. */
+export const AXIS_SIDES = ["front", "back", "left", "right", "top", "bottom"] as const;
+export type AxisSide = (typeof AXIS_SIDES)[number];
 
 /** How shells are moved under the pointer: tiles, degrees, and times. */
 export interface Motion {
@@ -103,7 +104,7 @@ export type Side = (typeof SIDES)[number];
 export const BRIEF_PAGES = ["Report", "Parts", "Files"] as const;
 export type BriefPage = (typeof BRIEF_PAGES)[number];
 
-export interface BenchState {
+export interface BenchState extends Looks {
   asset: Asset | null;
   /** What was shown before the last step, and whether the panes show that now. */
   before: { readonly asset: Asset; readonly stretch: ReadonlyMap<ShapeId, Float32Array> } | null;
@@ -111,10 +112,9 @@ export interface BenchState {
   history: HistoryState | null;
   /** The UV set worked on. */
   set: UvSetId;
-  stage: Stage;
-  view: View;
-  wires: boolean;
   panes: Panes;
+  /** The pane that the pointer was in last: keys that are about one pane mean it. */
+  inUse: Pane;
   kind: SelectionKind;
   picked: Picked;
   /** Edge picked last, from which a path starts. */
@@ -135,10 +135,9 @@ export interface BenchState {
   opened: Readonly<Record<string, string | null>>;
   /** Operations whose cards stay open when another row is opened. */
   kept: ReadonlySet<string>;
-  /** What the thread tool has laid, the vertex it points at, and what its paths keep to. */
+  /** What the thread tool has laid, and the vertex it points at. */
   thread: Thread | null;
   threadAt: Stop | null;
-  threadWay: PathWay;
   /** Ways on from the ends of what is picked, while they are shown. */
   branches: readonly Branch[];
   /** Edges a click would add, shown before it. */
@@ -153,10 +152,6 @@ export interface BenchState {
   /** What the stretch view paints, and from which to which change of scale. */
   stretchKind: StretchKind;
   stretchLimit: number;
-  /** How often the swatch stands across a tile. */
-  swatchRepeats: number;
-  swatch: SwatchId;
-  swatchWeight: number;
   /** Coordinates while shells follow the pointer, by shape. */
   live: ReadonlyMap<ShapeId, Float64Array>;
   jobs: readonly Job[];
@@ -174,6 +169,8 @@ export interface BenchState {
   options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
   /** Counts requests to frame, with what is meant. */
   frame: { what: "selection" | "all"; count: number };
+  /** Counts requests to look at the form from a side. */
+  lookFrom: { readonly side: AxisSide; readonly count: number };
   /** Kept apart from `hidden`, so that isolating can be taken back. */
   hiddenBefore: ReadonlySet<PartId> | null;
   /** The state that the panes are in, by its name. */
@@ -195,15 +192,14 @@ export const EMPTY: Picked = new Map();
 export type Bench = StoreApi<BenchState>;
 
 const FRESH: BenchState = {
+  ...PLAIN_LOOKS,
   asset: null,
   before: null,
   peek: false,
   history: null,
   set: "",
-  stage: "seams",
-  view: "shaded",
-  wires: true,
   panes: "both",
+  inUse: "form",
   kind: "edges",
   picked: EMPTY,
   lastEdge: null,
@@ -218,7 +214,6 @@ const FRESH: BenchState = {
   kept: new Set<string>(),
   thread: null,
   threadAt: null,
-  threadWay: "shortest",
   branches: [],
   preview: EMPTY,
   hover: null,
@@ -229,9 +224,6 @@ const FRESH: BenchState = {
   stretch: new Map<ShapeId, Float32Array>(),
   stretchKind: "area",
   stretchLimit: 1.25,
-  swatchRepeats: 1,
-  swatch: "letters",
-  swatchWeight: 1,
   live: new Map<ShapeId, Float64Array>(),
   jobs: [],
   unsaved: 0,
@@ -243,6 +235,7 @@ const FRESH: BenchState = {
   savedAt: null,
   options: {},
   frame: { what: "all", count: 0 },
+  lookFrom: { side: "front", count: 0 },
   hiddenBefore: null,
   tool: PLAIN_TOOL,
   through: false,

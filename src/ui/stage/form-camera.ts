@@ -1,39 +1,83 @@
-import { MOUSE, PerspectiveCamera, TOUCH, Vector3 } from "three";
+import { MOUSE, OrthographicCamera, PerspectiveCamera, TOUCH, Vector3 } from "three";
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
+import type { MouseHabit } from "../session/look-choices";
+import type { AxisSide } from "../session/store";
 import { type Box, middleOf, radiusOf } from "./bounds";
 
 const FIELD = 32;
+/** Half the field of view, radians. */
+const HALF = (FIELD * Math.PI) / 360;
+
+/** What the buttons do by each habit, and with Alt held where that has them do something else. */
+const BUTTONS: Readonly<Record<MouseHabit, OrbitControls["mouseButtons"]>> = {
+  right: { LEFT: null, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.ROTATE },
+  middle: { LEFT: null, MIDDLE: MOUSE.ROTATE, RIGHT: MOUSE.PAN },
+  alt: { LEFT: null, MIDDLE: null, RIGHT: null },
+};
+const WITH_ALT = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.DOLLY } as const;
+
+/** Ways towards the eye, x, up and towards the front, by side. */
+const SIDES: Readonly<Record<AxisSide, readonly [number, number, number]>> = {
+  front: [0, 0, 1],
+  back: [0, 0, -1],
+  left: [-1, 0, 0],
+  right: [1, 0, 0],
+  // A little off the axis, where the upright would have no place on the screen.
+  top: [0, 1, 1e-4],
+  bottom: [0, -1, 1e-4],
+};
 
 /** The eye on the form: turned, moved and zoomed by the pointer; Space makes the left button turn it. */
 export class FormCamera {
-  readonly camera = new PerspectiveCamera(FIELD, 1, 0.1, 100);
-  private readonly controls = new OrbitControls(this.camera);
+  private readonly perspective = new PerspectiveCamera(FIELD, 1, 0.1, 100);
+  private readonly parallel = new OrthographicCamera(-1, 1, 1, -1, 0.1, 100);
+  private readonly controls = new OrbitControls(this.perspective);
+  private habit: MouseHabit = "right";
   private framed = false;
+  private up: "y" | "z" = "y";
 
-  constructor(private readonly moved: () => void) {
+  /** @param first way from which it looks the first time: x, up and towards the front */
+  constructor(
+    private readonly moved: () => void,
+    private readonly first: readonly [number, number, number] = [0.55, 0.38, 1],
+  ) {
     const c = this.controls;
-    c.mouseButtons = { LEFT: null, MIDDLE: MOUSE.PAN, RIGHT: MOUSE.ROTATE };
     c.touches = { ONE: TOUCH.ROTATE, TWO: TOUCH.DOLLY_PAN };
     c.zoomToCursor = true;
-    c.addEventListener("change", this.moved);
+    c.addEventListener("change", () => {
+      this.openParallel();
+      this.moved();
+    });
+    this.resetButtons();
+  }
+
+  get camera(): PerspectiveCamera | OrthographicCamera {
+    return this.controls.object as PerspectiveCamera | OrthographicCamera;
+  }
+
+  setHabit(habit: MouseHabit): void {
+    if (habit === this.habit) return;
+    this.habit = habit;
+    this.resetButtons();
+  }
+
+  private resetButtons(): void {
+    this.controls.mouseButtons = { ...BUTTONS[this.habit] };
   }
 
   /** Listens to a pane. @returns lets go of it */
   attach(element: HTMLElement): () => void {
     const { controls } = this;
     controls.connect(element);
-    const space = (down: boolean) => (e: KeyboardEvent) => {
+    const key = (down: boolean) => (e: KeyboardEvent) => {
       if (e.code === "Space") controls.mouseButtons.LEFT = down ? MOUSE.ROTATE : null;
-    };
-    const [press, release] = [space(true), space(false)];
-    const leave = () => {
-      controls.mouseButtons.LEFT = null;
+      if (e.key === "Alt" && this.habit === "alt") controls.mouseButtons = { ...(down ? WITH_ALT : BUTTONS.alt) };
     };
     const ended = new AbortController();
     const { signal } = ended;
-    addEventListener("keydown", press, { signal });
-    addEventListener("keyup", release, { signal });
-    addEventListener("blur", leave, { signal });
+    addEventListener("keydown", key(true), { signal });
+    addEventListener("keyup", key(false), { signal });
+    addEventListener("blur", () => this.resetButtons(), { signal });
     return () => {
       ended.abort();
       controls.disconnect();
@@ -41,27 +85,76 @@ export class FormCamera {
   }
 
   setSize(width: number, height: number): void {
-    this.camera.aspect = width / Math.max(1, height);
-    this.camera.updateProjectionMatrix();
+    this.perspective.aspect = width / Math.max(1, height);
+    this.perspective.updateProjectionMatrix();
+    this.openParallel();
+  }
+
+  /** Looks in parallel, or in perspective, at the same place from the same side and as near. */
+  setParallel(on: boolean): void {
+    if (on === (this.camera === this.parallel)) return;
+    const { perspective, parallel, controls } = this;
+    const { target } = controls;
+    if (on) {
+      const away = perspective.position.clone().sub(target);
+      parallel.up.copy(perspective.up);
+      parallel.zoom = 1 / Math.max(1e-9, away.length() * Math.tan(HALF));
+      // Far enough for all of it to be before the eye: how far makes no difference to what is seen.
+      parallel.position.copy(target).addScaledVector(away.normalize(), perspective.far / 20);
+    } else {
+      const way = parallel.position.clone().sub(target).normalize();
+      perspective.position.copy(target).addScaledVector(way, 1 / (parallel.zoom * Math.tan(HALF)));
+    }
+    // The controls move either; their type knows one of them.
+    (controls as { object: PerspectiveCamera | OrthographicCamera }).object = on ? parallel : perspective;
+    controls.update();
+    this.openParallel();
+    this.moved();
+  }
+
+  /** Keeps the parallel view's bounds to the pane and to what lies before it. */
+  private openParallel(): void {
+    const { parallel, perspective } = this;
+    Object.assign(parallel, { left: -perspective.aspect, right: perspective.aspect, top: 1, bottom: -1 });
+    Object.assign(parallel, { near: perspective.near, far: perspective.far });
+    parallel.updateProjectionMatrix();
   }
 
   /** Looks at a box so that it fills the pane; the first time from the side that shows most, then from where it is. */
   frame(box: Box, whole: Box, up: "y" | "z"): void {
-    const { camera, controls } = this;
+    const { camera, perspective, parallel, controls } = this;
     const centre = new Vector3(...middleOf(box));
     const size = radiusOf(whole);
     const radius = Math.max(radiusOf(box), 0.02 * size);
-    const half = (FIELD * Math.PI) / 360;
-    const away = (0.88 * radius) / Math.sin(Math.min(half, Math.atan(Math.tan(half) * camera.aspect)));
+    const narrow = Math.min(HALF, Math.atan(Math.tan(HALF) * perspective.aspect));
+    const away = (0.88 * radius) / Math.sin(narrow);
     const from = camera.position.clone().sub(controls.target);
-    if (!this.framed) from.set(0.55, up === "z" ? -1 : 0.38, up === "z" ? 0.38 : 1);
+    this.up = up;
+    if (!this.framed) from.copy(this.wayOf(this.first));
     this.framed = true;
-    camera.up.set(0, up === "z" ? 0 : 1, up === "z" ? 1 : 0);
-    camera.near = size / 500;
-    camera.far = size * 100;
-    camera.position.copy(centre).addScaledVector(from.normalize(), away);
-    camera.updateProjectionMatrix();
+    for (const c of [perspective, parallel]) c.up.set(0, up === "z" ? 0 : 1, up === "z" ? 1 : 0);
+    perspective.near = size / 500;
+    perspective.far = size * 100;
+    const isParallel = camera === parallel;
+    camera.position.copy(centre).addScaledVector(from.normalize(), isParallel ? perspective.far / 20 : away);
+    if (isParallel) parallel.zoom = 1 / (away * Math.tan(HALF));
+    perspective.updateProjectionMatrix();
+    this.openParallel();
     controls.target.copy(centre);
+    controls.update();
+    this.moved();
+  }
+
+  /** A way given as x, up and towards the front, in the asset's own axes. */
+  private wayOf([x, above, front]: readonly [number, number, number]): Vector3 {
+    return this.up === "z" ? new Vector3(x, -front, above) : new Vector3(x, above, front);
+  }
+
+  /** Looks at the same place along an axis. */
+  lookFrom(side: AxisSide): void {
+    const { camera, controls } = this;
+    const away = camera.position.distanceTo(controls.target);
+    camera.position.copy(controls.target).addScaledVector(this.wayOf(SIDES[side]).normalize(), away);
     controls.update();
     this.moved();
   }
@@ -72,6 +165,7 @@ export class FormCamera {
   }
 
   dispose(): void {
-    this.controls.dispose();
+    // Controls that were never given a pane have nothing to let go of, and would fail.
+    if (this.controls.domElement) this.controls.dispose();
   }
 }

@@ -71,6 +71,10 @@ export class PaneMaterials {
   readonly lines: Readonly<Record<Marking, RawShaderMaterial>>;
   readonly dots: Readonly<Record<"picked" | "hover", RawShaderMaterial>>;
 
+  private themeSeam: readonly number[] = [0, 0, 0];
+  /** The colour of seams that was chosen in place of the theme's. */
+  private ownSeam: readonly number[] | null = null;
+
   constructor(
     private readonly pane: Pane,
     private readonly resolution: Vector2,
@@ -91,6 +95,8 @@ export class PaneMaterials {
         images: { value: null },
         repeats: { value: 1 },
         view: { value: 0 },
+        shading: { value: 0 },
+        light: { value: [0, 0, 1] },
         range: { value: [1 / 1.25, 1.25] },
         paper: { value: [1, 1, 1] },
         selected: { value: [0, 0, 0] },
@@ -170,7 +176,8 @@ export class PaneMaterials {
       m.uniforms.ink!.value = [...color, alpha];
     };
     ink(this.wires, c.ink, this.pane === "form" ? 0.2 : 0.14);
-    ink(this.lines.seams, c.seam);
+    this.themeSeam = c.seam;
+    ink(this.lines.seams, this.ownSeam ?? c.seam);
     for (const marking of ["picked", "preview", "hover"] as const) ink(this.lines[marking], c[marking]);
     ink(this.dots.picked, c.picked);
     ink(this.dots.hover, c.hover);
@@ -179,6 +186,16 @@ export class PaneMaterials {
     uniforms.paper!.value = c.paper;
     uniforms.selected!.value = c.picked;
     uniforms.hovered!.value = c.hover;
+  }
+
+  /** Whether and how seams are drawn. @param width times the width they come with @param color null for the theme's */
+  setSeams(shown: boolean, width: number, color: readonly number[] | null): void {
+    const { seams } = this.lines;
+    seams.visible = shown;
+    seams.uniforms.widths!.value = WIDTHS[this.pane].seams.map((w) => w * width);
+    seams.uniforms.tick!.value = TICK[this.pane] * Math.sqrt(width);
+    this.ownSeam = color;
+    seams.uniforms.ink!.value = [...(color ?? this.themeSeam), 1];
   }
 
   /** How faces look: what they show, and of what. */

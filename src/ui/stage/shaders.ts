@@ -96,7 +96,8 @@ void main() {
   mat3 m = mat3(placeOfPart());
   vNormal = mat3(viewMatrix) * (mat3(cross(m[1], m[2]), cross(m[2], m[0]), cross(m[0], m[1])) * normal);
 #endif
-  vView = -eye.xyz;
+  // In parallel view all lines of sight run alike.
+  vView = projectionMatrix[3][3] > 0.5 ? vec3(0.0, 0.0, 1.0) : -eye.xyz;
   gl_Position = screen(eye, vMarks);
 }
 `;
@@ -111,6 +112,8 @@ flat in vec3 vTint;
 flat in vec4 vColor;
 flat in int vMarks;
 uniform int view;
+uniform int shading;
+uniform vec3 light;
 uniform sampler2D swatch;
 uniform sampler2DArray images;
 uniform float repeats;
@@ -122,6 +125,8 @@ out vec4 color;
 const vec3 POOL = vec3(0.118, 0.498, 0.525);
 const vec3 PAPER = vec3(0.957, 0.937, 0.886);
 const vec3 PAPRIKA = vec3(0.71, 0.251, 0.118);
+const vec3 CLAY = vec3(0.84, 0.74, 0.64);
+const vec3 SLATE = vec3(0.34, 0.36, 0.42);
 vec3 stretchColor(float s) {
   float low = clamp(log(s) / log(range.x), 0.0, 1.0);
   float high = clamp(log(s) / log(range.y), 0.0, 1.0);
@@ -154,8 +159,14 @@ void main() {
   vec3 n = normalize(vNormal);
   vec3 eye = normalize(vView);
   if (dot(n, eye) < 0.0) n = -n;
-  float light = 0.42 + 0.5 * max(0.0, dot(n, normalize(vec3(-0.35, 0.6, 0.75)))) + 0.16 * max(0.0, n.z);
-  base *= light;
+  if (view == 0 && shading == 2) base = CLAY;
+  if (view == 0 && shading == 3) base = SLATE;
+  if (shading != 1) base *= 0.42 + 0.5 * max(0.0, dot(n, light)) + 0.16 * max(0.0, n.z);
+  // Bright strips, as of lamps above and beside: they bend wherever the surface does.
+  if (shading == 3) {
+    vec3 r = reflect(-eye, n);
+    base += 0.5 * smoothstep(0.9, 0.97, dot(r, light)) + 0.22 * smoothstep(0.75, 0.9, sin(9.0 * r.y + 2.0 * r.x));
+  }
 #endif
   if ((vMarks & ${SELECTED}) != 0) base = mix(base, selected, 0.38);
   else if ((vMarks & ${HOVERED}) != 0) base = mix(base, hovered, 0.3);
@@ -207,7 +218,8 @@ vec4 nearer(vec4 eye) {
 #ifdef SHEET
   return eye;
 #else
-  return vec4(eye.xyz * 0.9985, 1.0);
+  // In parallel view the ray runs straight ahead.
+  return vec4(projectionMatrix[3][3] > 0.5 ? eye.xy : eye.xy * 0.9985, eye.z * 0.9985, 1.0);
 #endif
 }
 `;
@@ -268,10 +280,12 @@ void main() {
   vec4 b = eyeOf(ends.y);
 #ifndef SHEET
   // What lies behind the eye has no place on the screen: the line ends shortly before it.
-  float near = -1e-3 * max(length(a.xyz), length(b.xyz));
-  if (a.z > near && b.z > near) { gl_Position = NOWHERE; return; }
-  if (a.z > near) a = mix(a, b, (a.z - near) / (a.z - b.z));
-  if (b.z > near) b = mix(b, a, (b.z - near) / (b.z - a.z));
+  if (projectionMatrix[3][3] < 0.5) {
+    float near = -1e-3 * max(length(a.xyz), length(b.xyz));
+    if (a.z > near && b.z > near) { gl_Position = NOWHERE; return; }
+    if (a.z > near) a = mix(a, b, (a.z - near) / (a.z - b.z));
+    if (b.z > near) b = mix(b, a, (b.z - near) / (b.z - a.z));
+  }
 #endif
   vec4 p = projectionMatrix * nearer(a);
   vec4 q = projectionMatrix * nearer(b);

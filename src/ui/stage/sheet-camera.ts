@@ -1,4 +1,5 @@
 import { OrthographicCamera } from "three";
+import type { MouseHabit } from "../session/look-choices";
 import { spaceHeld } from "./space-key";
 
 /** Middle of the pane in UV, pixels per tile, and the size of the pane in pixels. */
@@ -25,7 +26,7 @@ const FILL = 0.86;
 /** Shares of what was framed: how far out of it things may come to lie, and how little of it they may fill. */
 const [OUTSIDE, SMALL] = [0.1, 0.5];
 
-/** The eye on the sheet: the wheel brings it nearer to where the pointer is, middle and right button and Space move it. */
+/** The eye on the sheet: the wheel brings it nearer to where the pointer is; the buttons that the habit has for it, and Space, move it. */
 export class SheetCamera {
   readonly camera = new OrthographicCamera(-1, 1, 1, -1, 0.1, 10);
   view: SheetView = { u: 0.5, v: 0.5, scale: 300, width: 1, height: 1 };
@@ -33,6 +34,7 @@ export class SheetCamera {
   private framed: UvBox | null = null;
   /** Whether that was everything. */
   private framedAll = false;
+  habit: MouseHabit = "right";
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly moved: () => void) {
@@ -97,22 +99,29 @@ export class SheetCamera {
   /** Listens to a pane. @returns lets go of it */
   attach(element: HTMLElement): () => void {
     let panning = false;
+    let zooming = false;
     const wheel = (e: WheelEvent) => {
       e.preventDefault();
       const r = element.getBoundingClientRect();
       this.zoom(e.clientX - r.left, e.clientY - r.top, Math.exp(-e.deltaY * 0.0015));
     };
     const down = (e: PointerEvent) => {
-      panning = e.button === 1 || e.button === 2 || (spaceHeld() && e.button === 0);
+      const byAlt = this.habit === "alt" && e.altKey;
+      zooming = byAlt && e.button === 2;
+      panning = !zooming && (byAlt || (this.habit !== "alt" && e.button > 0) || (spaceHeld() && e.button === 0));
     };
     const move = (e: PointerEvent) => {
+      if (zooming) {
+        const { width, height } = this.view;
+        this.zoom(width / 2, height / 2, Math.exp((e.movementX - e.movementY) * 0.005));
+      }
       if (!panning) return;
       this.framed = null;
       const { u, v, scale } = this.view;
       this.setView({ u: u - e.movementX / scale, v: v + e.movementY / scale, scale });
     };
     const up = () => {
-      panning = false;
+      panning = zooming = false;
     };
     const ended = new AbortController();
     const { signal } = ended;

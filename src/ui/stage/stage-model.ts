@@ -5,13 +5,14 @@ import { determinant } from "@/core/mesh/transform";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
+import { SEAM_COLORS, SHADING_IDS } from "../session/look-choices";
 import type { BenchState, Pane } from "../session/store";
 import type { SwatchId } from "../session/swatches";
 import { boundsOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import { ChunkView } from "./chunk-view";
-import { COLORS } from "./colors";
+import { COLORS, colorOf } from "./colors";
 import { type Entry, type GraphicsAhead, getReady, type ReadySource } from "./get-ready";
 import { ImageTable } from "./image-table";
 import { PaneMaterials } from "./materials";
@@ -25,6 +26,11 @@ export type Shown = Pick<
   | "set"
   | "view"
   | "wires"
+  | "seams"
+  | "shading"
+  | "lightTurn"
+  | "seamWidth"
+  | "seamColor"
   | "kind"
   | "picked"
   | "preview"
@@ -123,12 +129,14 @@ export class StageModel {
     if (differs("live")) {
       this.followLive(next, before);
       mark(changed.places, "sheet");
-      if (next.view === "swatch") mark(changed.looks, "form");
+      if (next.view.form === "swatch") mark(changed.looks, "form");
     }
     if (differs("wires")) {
-      for (const { views, filling } of this.entries.values())
-        if (!filling) for (const pane of PANES) views[pane].setWires(next.wires);
-      mark(changed.looks, ...PANES);
+      for (const pane of PANES) {
+        if (before?.wires[pane] === next.wires[pane]) continue;
+        for (const { views, filling } of this.entries.values()) if (!filling) views[pane].setWires(next.wires[pane]);
+        mark(changed.looks, pane);
+      }
     }
     if (differs("picked", "kind")) {
       const all = new Set([...(before?.picked.keys() ?? []), ...next.picked.keys()]);
@@ -146,15 +154,21 @@ export class StageModel {
     if (differs("stretch")) {
       for (const [id, values] of next.stretch)
         if (before?.stretch.get(id) !== values) this.slotOf(id)?.setStretch(values);
-      if (next.view === "stretch") mark(changed.looks, ...PANES);
+      mark(changed.looks, ...PANES.filter((pane) => next.view[pane] === "stretch"));
     }
     if (differs("swatch", "swatchWeight")) {
       this.swatch?.dispose();
       this.swatch = this.makeSwatch(next.swatch, next.swatchWeight);
       for (const pane of PANES) this.materials[pane].setFaces({ swatch: this.swatch });
-      if (next.view === "swatch") mark(changed.looks, ...PANES);
+      mark(changed.looks, ...PANES.filter((pane) => next.view[pane] === "swatch"));
     }
-    if (differs("view", "stretchLimit", "swatchRepeats")) {
+    if (differs("seams", "seamWidth", "seamColor")) {
+      const color = SEAM_COLORS[next.seamColor];
+      for (const pane of PANES)
+        this.materials[pane].setSeams(next.seams[pane], next.seamWidth, color ? colorOf(color) : null);
+      mark(changed.looks, ...PANES);
+    }
+    if (differs("view", "stretchLimit", "swatchRepeats", "shading", "lightTurn")) {
       this.setView(next);
       mark(changed.looks, ...PANES);
     }
@@ -200,14 +214,19 @@ export class StageModel {
     }
     this.markHover(next, null);
     for (const pane of PANES) {
-      views[pane].setWires(next.wires);
+      views[pane].setWires(next.wires[pane]);
       views[pane].flush();
     }
   }
 
-  private setView({ view, stretchLimit, swatchRepeats }: Shown): void {
-    const looks = { view: VIEW_NUMBER[view], range: [1 / stretchLimit, stretchLimit], repeats: swatchRepeats };
-    for (const pane of PANES) this.materials[pane].setFaces(looks);
+  private setView({ view, stretchLimit, swatchRepeats, shading, lightTurn }: Shown): void {
+    const looks = {
+      range: [1 / stretchLimit, stretchLimit],
+      repeats: swatchRepeats,
+      shading: SHADING_IDS.indexOf(shading),
+      light: lightWay(lightTurn),
+    };
+    for (const pane of PANES) this.materials[pane].setFaces({ ...looks, view: VIEW_NUMBER[view[pane]] });
   }
 
   /** The slot of a shape whose chunk is filled in. */
@@ -303,7 +322,7 @@ export class StageModel {
     if (!slot.setLayout(layout)) return;
     this.eachView(id, (view) => {
       if (view.pane === "sheet" || cutBefore !== layout.cut) this.showSeams(id, view);
-      if (next.wires && view.pane === "sheet" && cutBefore) view.setWires(true);
+      if (next.wires.sheet && view.pane === "sheet" && cutBefore) view.setWires(true);
     });
     this.markPicked(id, next);
     if (next.hover?.shape === id) this.markHover(next, null);
@@ -382,6 +401,14 @@ export class StageModel {
     this.swatch?.dispose();
     this.images.dispose();
   }
+}
+
+/** Where the light comes from, before the eye: from above and the front, turned about the upright. */
+function lightWay(turn: number): number[] {
+  const [x, y, z] = [-0.35, 0.6, 0.75];
+  const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
+  const length = Math.hypot(x, y, z);
+  return [(c * x + s * z) / length, y / length, (c * z - s * x) / length];
 }
 
 /** Shapes for which two maps hold different things. */

@@ -26,7 +26,11 @@ interface Place {
   height: number;
 }
 
-const PANES: readonly Pane[] = ["form", "sheet"];
+/** What is drawn from an eye of its own: the panes, and the second view of the form within the first. */
+export type Sight = Pane | "inset";
+const SIGHTS: readonly Sight[] = ["form", "inset", "sheet"];
+/** The pane whose scene is seen. */
+const sceneOf = (sight: Sight): Pane => (sight === "inset" ? "form" : sight);
 /** Of an object whose data is sent and which is never seen. */
 const NOT_DRAWN = new Material();
 NOT_DRAWN.visible = false;
@@ -39,19 +43,22 @@ const FILL_FOR = 12;
  */
 export class Stage {
   readonly form = new FormCamera(() => this.draw("form"));
+  /** Looks at the same form from behind, to begin with. */
+  readonly inset = new FormCamera(() => this.draw("form", "inset"), [-0.55, 0.38, -1]);
   readonly sheet = new SheetCamera(() => this.draw("sheet"));
   private readonly canvas = document.createElement("canvas");
   private readonly renderer: WebGLRenderer;
-  private readonly model = new StageModel(swatchTexture, () => this.draw(...PANES), {
+  private readonly model = new StageModel(swatchTexture, () => this.draw(...SIGHTS), {
     compile: (pane, object) => this.renderer.compile(object, this[pane].camera, this.model.scenes[pane]),
     sendTexture: (texture) => this.renderer.initTexture(texture),
     sendAttribute: (attribute) => this.sendAttribute(attribute),
   });
-  private readonly ids = { form: new IdBuffer(), sheet: new IdBuffer() };
-  private readonly places = new Map<Pane, Place>();
-  private readonly dirty = new Set<Pane>();
-  /** Which request to frame each pane has answered. */
-  private readonly framed = { form: -1, sheet: -1 };
+  private readonly ids = { form: new IdBuffer(), inset: new IdBuffer(), sheet: new IdBuffer() };
+  private readonly places = new Map<Sight, Place>();
+  private readonly dirty = new Set<Sight>();
+  /** Which request to frame each has answered. */
+  private readonly framed = { form: -1, inset: -1, sheet: -1 };
+  private lookedFrom = 0;
   private readonly sizes = new ResizeObserver(() => this.measure());
   private readonly release: () => void;
   private assetShown: string | null = null;
@@ -83,14 +90,14 @@ export class Stage {
     // The renderer compiles its programs again by itself; tables have to be sent again.
     this.canvas.addEventListener("webglcontextrestored", () => {
       this.model.sendAll();
-      this.draw(...PANES);
+      this.draw(...SIGHTS);
     });
     this.release = source.subscribe(() => this.request());
     this.request();
   }
 
   /** Draws a pane into the place of an element from now on, and moves its eye by what is done there. @returns ends that */
-  attach(pane: Pane, element: HTMLElement): () => void {
+  attach(pane: Sight, element: HTMLElement): () => void {
     const eye = this[pane].attach(element);
     this.places.set(pane, { element, left: 0, top: 0, width: 0, height: 0 });
     // Measured as soon as the page is laid out, which the observer tells.
@@ -99,13 +106,13 @@ export class Stage {
       eye();
       this.sizes.unobserve(element);
       this.places.delete(pane);
-      this.draw(...PANES);
+      this.draw(...SIGHTS);
     };
   }
 
   setTheme(theme: "light" | "dark"): void {
     this.model.setTheme(theme);
-    this.draw(...PANES);
+    this.draw(...SIGHTS);
   }
 
   /** Looks where the panes lie now; drawing follows at once, so that nothing is stretched for a moment. */
@@ -121,18 +128,17 @@ export class Stage {
     for (const [pane, place] of this.places) {
       const r = place.element.getBoundingClientRect();
       Object.assign(place, { left: r.left - outer.left, top: r.top - outer.top, width: r.width, height: r.height });
-      this.model.resolution[pane].set(Math.max(1, r.width), Math.max(1, r.height));
-      this.model.materials[pane].setPixelRatio(ratio);
+      this.model.materials[sceneOf(pane)].setPixelRatio(ratio);
       this[pane].setSize(r.width, r.height);
     }
-    this.draw(...PANES);
+    this.draw(...SIGHTS);
     cancelAnimationFrame(this.frame);
     this.frame = 0;
     this.tick();
   }
 
   /** Asks for panes to be drawn with the next frame of the screen. */
-  private draw(...panes: readonly Pane[]): void {
+  private draw(...panes: readonly Sight[]): void {
     for (const pane of panes) {
       this.dirty.add(pane);
       this.ids[pane].spoil();
@@ -150,11 +156,13 @@ export class Stage {
   private tick(): void {
     this.follow();
     const { more, ready } = this.model.work(performance.now() + FILL_FOR);
-    if (ready) this.draw(...PANES);
+    if (ready) this.draw(...SIGHTS);
     if (more) this.request();
     // A pane may come to have a place only after the state was followed.
     this.frameAsAsked(this.followed!);
-    for (const pane of this.dirty) this.render(pane);
+    // What lies over another is drawn after it.
+    if (this.dirty.has("form")) this.dirty.add("inset");
+    for (const sight of SIGHTS) if (this.dirty.has(sight)) this.render(sight);
     this.dirty.clear();
   }
 
@@ -170,16 +178,31 @@ export class Stage {
     const { looks, places } = this.model.sync(seenState(state));
     for (const pane of looks) this.dirty.add(pane);
     for (const pane of places) this.ids[pane].spoil();
+    if (places.has("form")) this.ids.inset.spoil();
+    this.followEyes(state);
     if (state.asset && state.asset.id !== this.assetShown) {
       this.assetShown = state.asset.id;
       this.form.reset();
+      this.inset.reset();
     }
+  }
+
+  /** How and from where the form is looked at. */
+  private followEyes({ mouse, parallel, lookFrom }: BenchState): void {
+    this.sheet.habit = mouse;
+    for (const eye of [this.form, this.inset]) {
+      eye.setHabit(mouse);
+      eye.setParallel(parallel);
+    }
+    if (lookFrom.count === this.lookedFrom) return;
+    this.lookedFrom = lookFrom.count;
+    this.form.lookFrom(lookFrom.side);
   }
 
   private frameAsAsked(state: BenchState): void {
     const { asset, frame, hidden } = state;
     if (!asset) return;
-    for (const pane of PANES) {
+    for (const pane of SIGHTS) {
       if (!this.places.get(pane)?.width || this.framed[pane] === frame.count) continue;
       this.framed[pane] = frame.count;
       if (pane === "sheet") {
@@ -190,7 +213,7 @@ export class Stage {
       }
       const whole = boundsOf(asset);
       const picked = frame.what === "selection" ? boundsOfFaces(asset, hidden, pickedFaces(state)) : null;
-      this.form.frame(
+      this[pane].frame(
         picked ?? boundsOf(asset, hidden.size < asset.parts.length ? hidden : undefined),
         whole,
         asset.up,
@@ -198,7 +221,7 @@ export class Stage {
     }
   }
 
-  private render(pane: Pane): void {
+  private render(pane: Sight): void {
     const place = this.places.get(pane);
     const { renderer } = this;
     if (!place?.width || !place.height) return;
@@ -209,7 +232,11 @@ export class Stage {
     renderer.setScissorTest(true);
     renderer.setClearAlpha(0);
     renderer.clear();
-    renderer.render(this.model.scenes[pane], this[pane].camera);
+    const scene = sceneOf(pane);
+    // In the small view lines are thinner, as if it were drawn larger than it is.
+    const fine = pane === "inset" ? 1.8 : 1;
+    this.model.resolution[scene].set(fine * width, fine * height);
+    renderer.render(this.model.scenes[scene], this[pane].camera);
   }
 
   /** The renderer sends what belongs to the objects of a scene, drawn or not. */
@@ -223,12 +250,12 @@ export class Stage {
     geometry.dispose();
   }
 
-  private idsOf(pane: Pane): IdBuffer {
+  private idsOf(pane: Sight): IdBuffer {
     this.follow();
     const { width, height } = this.places.get(pane) ?? { width: 1, height: 1 };
     const ids = this.ids[pane];
     this.renderer.setScissorTest(false);
-    ids.refresh(this.renderer, this.model.idScenes[pane], this[pane].camera, width, height);
+    ids.refresh(this.renderer, this.model.idScenes[sceneOf(pane)], this[pane].camera, width, height);
     return ids;
   }
 
@@ -238,18 +265,18 @@ export class Stage {
   }
 
   /** The face seen at a point of a pane, pixels from its top left. */
-  faceAt(pane: Pane, x: number, y: number): DrawnFace | null {
+  faceAt(pane: Sight, x: number, y: number): DrawnFace | null {
     return this.isLookingBack ? null : this.model.faceNumbered(this.idsOf(pane).faceAt(x, y));
   }
 
   /** Faces that are seen within a region of a pane. */
-  facesIn(pane: Pane, region: Parameters<IdBuffer["facesIn"]>[0]): DrawnFace[] {
+  facesIn(pane: Sight, region: Parameters<IdBuffer["facesIn"]>[0]): DrawnFace[] {
     if (this.isLookingBack) return [];
     return Array.from(this.idsOf(pane).facesIn(region)).flatMap((number) => this.model.faceNumbered(number) ?? []);
   }
 
   /** 16 numbers, column-major, that take points of a pane's space (world space in Form, u and v in Sheet) to its pixels, times w. */
-  pixelMatrix(pane: Pane): number[] {
+  pixelMatrix(pane: Sight): number[] {
     this.follow();
     const { width, height } = this.places.get(pane) ?? { width: 1, height: 1 };
     const { camera } = this[pane];
@@ -280,8 +307,9 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     this.sizes.disconnect();
     this.model.dispose();
-    for (const pane of PANES) this.ids[pane].dispose();
+    for (const sight of SIGHTS) this.ids[sight].dispose();
     this.form.dispose();
+    this.inset.dispose();
     this.renderer.dispose();
     this.renderer.forceContextLoss();
     this.canvas.remove();

@@ -5,7 +5,7 @@ import type { Tool } from "./tool";
 export const branchTool: Tool = {
   id: "branches",
   title: "Branches",
-  about: "Shows every way on from the ends of the picked edges; a click takes one, Enter takes all.",
+  about: "A click takes one of the ways on from where the picked edges end, Enter takes all.",
   key: "N",
   cursor: "pointer",
   works: "edges",

@@ -15,15 +15,35 @@ function atOf(e: PointerEvent | MouseEvent, frame: { left: number; top: number }
   };
 }
 
-/** Brings what the pointer does over an element to the gestures of its pane. @returns ends that */
-export function listenTo(element: HTMLElement, gestures: Gestures): () => void {
+/** How far a press with Alt may go and still be a click where such a drag moves the eye, pixels. */
+const SLACK = 4;
+
+/**
+ * Brings what the pointer does over an element to the gestures of its pane.
+ *
+ * @param altMoves whether a drag with Alt moves the eye; a click with Alt is the gestures' all the same
+ * @param entered called when the pointer comes in
+ * @returns ends that
+ */
+export function listenTo(
+  element: HTMLElement,
+  gestures: Gestures,
+  altMoves: () => boolean,
+  entered: () => void,
+): () => void {
   let frame = element.getBoundingClientRect();
   let request = 0;
   let pressed = false;
+  /** Where a press with Alt began that may come to move the eye. */
+  let held: { x: number; y: number } | null = null;
   const down = (e: PointerEvent) => {
     if (e.button !== 0 || spaceHeld()) return;
     // Asking at every move would force a layout of the page each time.
     frame = element.getBoundingClientRect();
+    if (e.altKey && altMoves()) {
+      held = { x: e.clientX, y: e.clientY };
+      return;
+    }
     pressed = true;
     element.setPointerCapture(e.pointerId);
     gestures.press(atOf(e, frame));
@@ -42,6 +62,14 @@ export function listenTo(element: HTMLElement, gestures: Gestures): () => void {
     });
   };
   const up = (e: PointerEvent) => {
+    if (e.button === 0 && held) {
+      const still = Math.hypot(e.clientX - held.x, e.clientY - held.y) < SLACK;
+      held = null;
+      if (!still) return;
+      gestures.press(atOf(e, frame));
+      gestures.release(atOf(e, frame));
+      return;
+    }
     if (e.button !== 0 || !pressed) return;
     pressed = false;
     gestures.release(atOf(e, frame));
@@ -65,6 +93,7 @@ export function listenTo(element: HTMLElement, gestures: Gestures): () => void {
   element.addEventListener("pointerup", up, { signal });
   element.addEventListener("pointercancel", lost, { signal });
   element.addEventListener("dblclick", double, { signal });
+  element.addEventListener("pointerenter", entered, { signal });
   element.addEventListener("pointerleave", leave, { signal });
   addEventListener("keydown", key, { signal, capture: true });
   return () => {

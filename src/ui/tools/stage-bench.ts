@@ -5,18 +5,19 @@ import { say } from "../session/say";
 import { beginStroke, clearPicked, clickItem, pickMany, previewPath } from "../session/selection";
 import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
 import { keepThread, layThread, pointThread } from "../session/thread";
-import type { Stage } from "../stage/stage";
+import type { Sight, Stage } from "../stage/stage";
 import { uvBox } from "../stage/uv-box";
 import type { Pointing } from "./gestures";
 import { itemAt, itemsSeen, itemsThrough, type Surface, vertexAt } from "./picker";
 import { modeOf, type ToolBench } from "./tool";
 
 /** The bench as tools know it, over a pane of the stage. */
-export function stageBench(session: BenchSession, stage: Stage, pane: Pane): ToolBench {
+export function stageBench(session: BenchSession, stage: Stage, sight: Sight): ToolBench {
+  const pane: Pane = sight === "sheet" ? "sheet" : "form";
   const surface: Surface = {
-    faceAt: (x, y) => stage.faceAt(pane, x, y),
-    facesIn: (region) => stage.facesIn(pane, region),
-    pixelMatrix: () => stage.pixelMatrix(pane),
+    faceAt: (x, y) => stage.faceAt(sight, x, y),
+    facesIn: (region) => stage.facesIn(sight, region),
+    pixelMatrix: () => stage.pixelMatrix(sight),
   };
   return {
     ...benchOver(session.bench, pane, surface, () => stage.sheet.view.scale),

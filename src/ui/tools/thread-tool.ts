@@ -5,7 +5,7 @@ import type { Tool } from "./tool";
 export const threadTool: Tool = {
   id: "thread",
   title: "Thread",
-  about: "Each click lays a path of edges on to there, Backspace takes the last piece back, Enter picks what was laid.",
+  about: "A click lays a path of edges on to there; Backspace takes it back, Enter picks it all.",
   key: "Y",
   cursor: "crosshair",
   works: "edges",
