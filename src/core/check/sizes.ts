@@ -1,17 +1,15 @@
 import { type Asset, type PlacedShape, placedShape, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import { resolutionAt } from "../layout/tiles";
-import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
-import { edgeCorner, topologyOf } from "../mesh/topology";
+import { topologyOf } from "../mesh/topology";
 import { worldPositions } from "../mesh/transform";
 import { triangleArea, trianglesOf } from "../mesh/triangulate";
-import { iota } from "../numeric/iota";
 import { length3 } from "../numeric/length";
-import { unite } from "../numeric/union-find";
 import { converted } from "../select/convert";
+import { groupsOf } from "../select/groups";
 import { elementCount, flagsAt } from "../select/grow";
-import type { SelectionKind } from "../select/selection-kind";
 import { layoutIn } from "./figures";
 
 /**
@@ -68,7 +66,7 @@ export function sizesOf(asset: Asset, set: UvSetId, { kind, items }: Elements): 
     const placed = worldPositions(mesh, shape.parts[0]!.transform);
     const flags = flagsAt(picked, elementCount(mesh, kind));
     count += picked.length;
-    groups += groupsOf(mesh, kind, flags);
+    if (kind === "edges" || kind === "faces") groups += groupsOf(mesh, kind, flags).length;
     const vertices = converted(mesh, layout, kind, flags, "vertices", "touching");
     for (let v = 0; v < vertices.length; v++) if (vertices[v]) include(space, placed, 3 * v);
     if (kind === "edges") {
@@ -99,30 +97,6 @@ function uvSizes({ tiles }: Asset, box: Box): Sizes["uv"] & {} {
   const [u, v] = sizesOfBox(box) as [number, number];
   const texels = resolutionAt(tiles, box.low[0]! + u / 2, box.low[1]! + v / 2);
   return { tiles: [u, v], texels: [texels * u, texels * v] };
-}
-
-/** Groups of picked edges that meet at vertices, or of picked faces that meet at edges. */
-function groupsOf(mesh: PolyMesh, kind: SelectionKind, flags: Uint8Array): number {
-  const t = topologyOf(mesh);
-  const parent = iota(kind === "faces" ? flags.length : vertexCount(mesh));
-  const member = new Uint8Array(parent.length);
-  if (kind === "edges")
-    for (let e = 0; e < flags.length; e++) {
-      if (!flags[e]) continue;
-      const [a, b] = [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!];
-      member[a] = member[b] = 1;
-      unite(parent, a, b);
-    }
-  if (kind === "faces")
-    for (let c = 0; c < t.cornerFace.length; c++) {
-      const f = t.cornerFace[c]!;
-      const first = t.cornerFace[edgeCorner(t, t.cornerEdge[c]!)]!;
-      member[f] = flags[f]!;
-      if (flags[f] && flags[first]) unite(parent, f, first);
-    }
-  let count = 0;
-  for (let i = 0; i < parent.length; i++) if (member[i] && parent[i] === i) count++;
-  return count;
 }
 
 function areaOf({ mesh }: PlacedShape, world: Float64Array, faces: Uint8Array): number {

@@ -13,6 +13,7 @@ import {
 } from "../layout/asset";
 import { type AssetHead, bodyOf, partRecord } from "../layout/delta";
 import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
+import { MOST_NAMED, NamedSelection } from "../layout/named-selection";
 import { RULES, Rules } from "../layout/rules";
 import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
@@ -109,6 +110,7 @@ export const HeadJson = z.object({
     .object({ resolution: Texels, own: z.record(z.string().regex(/^[1-9]\d{3}$/), Texels) })
     .default(DEFAULT_TILES),
   rules: Rules.default(RULES),
+  selections: z.array(NamedSelection).max(MOST_NAMED).default([]),
   materials: z.array(
     z.object({
       name: Name,
@@ -355,9 +357,14 @@ export function readBody(json: BodyJson, arrays: readonly Numbers[], name: strin
   });
 }
 
-/** The head out of checked JSON. Data from before tiles and rules existed gets the defaults. */
+/** The head out of checked JSON. Data from before tiles, rules and named selections existed gets the defaults. */
 export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
-  ({ ...json, tiles: json.tiles ?? DEFAULT_TILES, rules: json.rules ?? RULES }) as AssetHead;
+  ({
+    ...json,
+    tiles: json.tiles ?? DEFAULT_TILES,
+    rules: json.rules ?? RULES,
+    selections: json.selections ?? [],
+  }) as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>
   new UserError(`${what} cannot be read: ${schemaWords(error)}.`);

@@ -2,6 +2,7 @@ import type { PolyMesh } from "../mesh/poly-mesh";
 import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
 import type { PartId, ShapeId, UvSetId } from "./ids";
 import type { Layout } from "./layout";
+import type { NamedSelection } from "./named-selection";
 import type { Rules } from "./rules";
 import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
@@ -115,6 +116,8 @@ export interface Asset {
   readonly tiles: Tiles;
   /** The limits its layouts are checked against, and the findings that are accepted. */
   readonly rules: Rules;
+  /** What was picked once and is kept under a name. */
+  readonly selections: readonly NamedSelection[];
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */
   readonly shapes: ReadonlyMap<ShapeId, Shape>;

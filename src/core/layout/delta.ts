@@ -12,7 +12,7 @@ import type { Layout } from "./layout";
 
 /** Everything about an asset but its parts, shapes and layouts. */
 export interface AssetHead
-  extends Pick<Asset, "unit" | "up" | "sets" | "tiles" | "rules" | "materials" | "images" | "source"> {
+  extends Pick<Asset, "unit" | "up" | "sets" | "tiles" | "rules" | "selections" | "materials" | "images" | "source"> {
   /** The parts, in the order of the list. */
   readonly order: readonly PartId[];
 }
@@ -44,6 +44,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   sets: asset.sets,
   tiles: asset.tiles,
   rules: asset.rules,
+  selections: asset.selections,
   materials: asset.materials,
   images: asset.images,
   source: asset.source,

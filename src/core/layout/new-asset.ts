@@ -51,6 +51,7 @@ export function newAsset(head: Head, list: readonly NewPart[]): Asset {
     sets,
     tiles,
     rules,
+    selections: [],
     parts,
     shapes,
     materials,

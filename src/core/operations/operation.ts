@@ -3,8 +3,8 @@ import type { Asset, PartId, ShapeId, UvSetId } from "../layout/asset";
 import type { FreshId } from "../layout/fresh-ids";
 import type { ShellRef } from "../layout/layout";
 import type { FindingKind } from "../layout/rules";
+import type { SelectionKind } from "../layout/selection-kind";
 import type { FaultKind } from "../prepare/faults";
-import type { SelectionKind } from "../select/selection-kind";
 import type { Context } from "../tasks/context";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;

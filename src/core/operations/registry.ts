@@ -50,13 +50,17 @@ import { windFacesAlike } from "./prepare/wind-alike";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
 import { convert } from "./select/convert";
+import { flatRegion } from "./select/flat-region";
+import { forgetSelection } from "./select/forget-selection";
 import { grow } from "./select/grow";
 import { invert } from "./select/invert";
 import { loopPart } from "./select/loop-part";
 import { loops } from "./select/loops";
 import { mirrorPicked } from "./select/mirror";
+import { nameSelection } from "./select/name-selection";
 import { paths } from "./select/paths";
 import { pickFaulty } from "./select/pick-faulty";
+import { pickNamed } from "./select/pick-named";
 import { pickTile } from "./select/pick-tile";
 import { rim } from "./select/rim";
 import { rings } from "./select/rings";
@@ -101,12 +105,16 @@ export const OPERATIONS: readonly AnyOperation[] = [
   grow,
   shrink,
   connected,
+  flatRegion,
   invert,
   convert,
   rim,
   mirrorPicked,
   seams,
   sharpEdges,
+  nameSelection,
+  pickNamed,
+  forgetSelection,
   unfold,
   level,
   pack,
@@ -262,7 +270,7 @@ export interface OptionField {
   readonly most?: number;
   readonly whole: boolean;
   /** Where the choices of a text come from: the asset's own lists. */
-  readonly from?: "sets" | "parts" | "materials" | "unit" | "resolution" | "rules";
+  readonly from?: "sets" | "parts" | "materials" | "selections" | "unit" | "resolution" | "rules";
   readonly choices?: readonly (string | number)[];
 }
 
@@ -276,7 +284,7 @@ const Property = z.object({
   maximum: z.number().optional(),
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
-  from: z.enum(["sets", "parts", "materials", "unit", "resolution", "rules"]).optional(),
+  from: z.enum(["sets", "parts", "materials", "selections", "unit", "resolution", "rules"]).optional(),
 });
 
 const known = new Map<AnyOperation, readonly OptionField[]>();

@@ -1,13 +1,14 @@
 import { z } from "zod";
 import { plainText } from "../formats/schema-words";
 import { type Asset, type Part, type PartId, partById, placedShape, type ShapeId } from "../layout/asset";
+import { SELECTION_KINDS } from "../layout/selection-kind";
 import { UserError } from "../layout/user-error";
 import type { Scope, Selection } from "./operation";
 
 // What an operation acted on, so that it can be said again: here after the step was taken back, and on another asset.
 
 const Elements = z.object({
-  kind: z.enum(["vertices", "edges", "faces", "shells"]),
+  kind: z.enum(SELECTION_KINDS),
   /** By shape: runs of elements, first and length in turn. */
   runs: z.record(z.string(), z.array(z.number().int().min(0))),
 });

@@ -3,12 +3,12 @@ import { describe, expect, it } from "vitest";
 import { assemble, lathe } from "../../../demo/kit";
 import { edit, layoutAt, picking, shapeAt } from "../../testing/assets";
 import { structureOf } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { converted, rimEdges } from "./convert";
 import { elementCount, flagsAt, placesOf } from "./grow";
-import type { SelectionKind } from "./selection-kind";
 import { allElements } from "./stand-for";
 
 /** A drum of 6 sides and 3 rings of quads between two hexagons, cut round the middle ring. */

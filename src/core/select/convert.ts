@@ -1,9 +1,9 @@
 import { type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { elementCount } from "./grow";
-import type { SelectionKind } from "./selection-kind";
 
 /** Which elements of the other kind are meant: those that touch something picked, or those that lie wholly in it. */
 export const CONVERSIONS = ["touching", "contained"] as const;

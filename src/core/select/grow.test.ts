@@ -2,10 +2,10 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { setBit } from "../layout/bits";
 import { emptyLayout, type Layout, structureOf, withBits } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import { meshFromPolygons } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { connectedFaces, elementCount, flagsAt, grown, placesOf, shrunk } from "./grow";
-import type { SelectionKind } from "./selection-kind";
 
 const SIDE = 5;
 /** Two sheets of 5 x 5 squares that do not hang together. */

@@ -1,8 +1,8 @@
 import { type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
-import type { SelectionKind } from "./selection-kind";
 
 /** How many elements of a kind a mesh has; shells go by the number of a face, their least. */
 export function elementCount(mesh: PolyMesh, kind: SelectionKind): number {
@@ -72,8 +72,16 @@ export function shrunk(mesh: PolyMesh, layout: Layout, kind: SelectionKind, flag
   return flags.map((on, i) => (on && !lost[i] ? 1 : 0));
 }
 
-/** Faces that can be reached from flagged ones along edges with two faces. */
-export function connectedFaces(mesh: PolyMesh, flags: Uint8Array): Uint8Array {
+/**
+ * Faces that can be reached from flagged ones along edges with two faces.
+ *
+ * @param passes whether it goes on across an edge; across all when not given
+ */
+export function connectedFaces(
+  mesh: PolyMesh,
+  flags: Uint8Array,
+  passes: (edge: number) => boolean = () => true,
+): Uint8Array {
   const t = topologyOf(mesh);
   const out = flags.slice();
   const stack: number[] = [];
@@ -83,7 +91,7 @@ export function connectedFaces(mesh: PolyMesh, flags: Uint8Array): Uint8Array {
   for (let f = stack.pop(); f !== undefined; f = stack.pop())
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       const e = t.cornerEdge[c]!;
-      if (edgeFaceCount(t, e) !== 2) continue;
+      if (edgeFaceCount(t, e) !== 2 || !passes(e)) continue;
       for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
         const other = t.cornerFace[t.edgeCorners[k]!]!;
         if (out[other]) continue;

@@ -1,12 +1,17 @@
 import type { Layout } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { symmetryOf } from "../transfer/symmetry";
+import { symmetryByConnectivity } from "../transfer/symmetry-by-connectivity";
 import { converted } from "./convert";
-import type { SelectionKind } from "./selection-kind";
+
+/** What tells which elements are images of each other: their places, or how faces are joined. */
+export const SYMMETRY_BY = ["position", "connectivity"] as const;
+export type SymmetryBy = (typeof SYMMETRY_BY)[number];
 
 /**
- * The mirror image of what is picked, by the places of vertices. Elements without one are left out.
+ * The mirror image of what is picked. Elements without one are left out.
  *
  * @param flags 1 per picked element; of shells, at their names
  * @param axis 0, 1 or 2: the plane is across it
@@ -17,8 +22,9 @@ export function mirroredFlags(
   kind: SelectionKind,
   flags: Uint8Array,
   axis: number,
+  by: SymmetryBy = "position",
 ): Uint8Array {
-  const { vertex, face } = symmetryOf(mesh, axis);
+  const { vertex, face } = by === "position" ? symmetryOf(mesh, axis) : symmetryByConnectivity(mesh, axis);
   if (kind === "vertices") return mappedFlags(flags, vertex);
   if (kind === "faces") return mappedFlags(flags, face);
   if (kind === "edges") return mirroredEdges(mesh, flags, vertex);

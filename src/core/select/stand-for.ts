@@ -1,10 +1,10 @@
 import { facesOfShell, type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { ElementSet } from "./element-set";
 import { elementCount } from "./grow";
-import type { SelectionKind } from "./selection-kind";
 
 /** Elements of a kind that faces stand for: themselves, their shells, their edges or vertices. */
 export function elementsOfFaces(mesh: PolyMesh, layout: Layout, faces: ElementSet, kind: SelectionKind): ElementSet {

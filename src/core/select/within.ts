@@ -1,11 +1,11 @@
 import { type Bits, getBit } from "../layout/bits";
 import { type Layout, shellName, structureOf } from "../layout/layout";
+import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { ElementSet } from "./element-set";
 import { elementCount } from "./grow";
-import type { SelectionKind } from "./selection-kind";
 
 /** Whether a point of a pane, in its pixels, is meant. */
 export type Inside = (x: number, y: number) => boolean;

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { flushSync } from "react-dom";
+import { SELECTION_KINDS } from "@/core/layout/selection-kind";
 import { move, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
@@ -32,7 +33,7 @@ import { runOrAsk } from "./operation-form";
 import { shortTitle } from "./short-title";
 import { toggleTray } from "./tray-choice";
 
-const EVERY_KIND = ["vertices", "edges", "faces", "shells"] as const;
+const EVERY_KIND = SELECTION_KINDS;
 
 export function toggleIsolate({ bench }: BenchSession): void {
   const { asset, picked, rows } = bench.getState();

@@ -78,7 +78,7 @@ export function Field(props: {
   );
 }
 
-/** Free text, or a choice among the asset's own sets, parts or materials. */
+/** Free text, or a choice among what the asset has by name. */
 function TextField({
   field,
   value,
@@ -102,13 +102,13 @@ function TextField({
         onKeyDown={(e) => e.key === "Enter" && onEnter()}
       />
     );
-  const data =
-    field.from === "materials"
-      ? [...new Set(asset.materials.map((m) => m.name))].map((name) => ({ value: name, label: name }))
-      : asset[field.from === "parts" ? "parts" : "sets"].map((x: { id: string; name: string }) => ({
-          value: x.id,
-          label: x.name,
-        }));
+  const named = field.from === "materials" ? asset.materials : field.from === "selections" ? asset.selections : null;
+  const data = named
+    ? [...new Set(named.map((m) => m.name))].map((name) => ({ value: name, label: name }))
+    : asset[field.from === "parts" ? "parts" : "sets"].map((x: { id: string; name: string }) => ({
+        value: x.id,
+        label: x.name,
+      }));
   return (
     <Select
       size="xs"

@@ -1,3 +1,4 @@
+import { SELECTION_KINDS } from "../../layout/selection-kind";
 import { grown } from "../../select/grow";
 import { pickBeside } from "./pick-beside";
 
@@ -8,7 +9,7 @@ export const grow = pickBeside({
   about:
     "Adds the neighbours of what is picked: vertices along edges, edges and faces that share a vertex, shells across a seam.",
   key: ".",
-  kinds: ["vertices", "edges", "faces", "shells"],
+  kinds: SELECTION_KINDS,
   fits: ["vertices", "edges", "faces"],
   pick: (shape, layout, kind, flags) => grown(shape.mesh, layout, kind, flags),
 });

@@ -1,10 +1,15 @@
 import { z } from "zod";
-import { mirroredFlags } from "../../select/mirrored";
+import { SELECTION_KINDS } from "../../layout/selection-kind";
+import { mirroredFlags, SYMMETRY_BY } from "../../select/mirrored";
 import { axisOption } from "../operation";
 import { pickFromPicked } from "./pick-beside";
 
 const options = z.object({
   axis: axisOption,
+  by: z.enum(SYMMETRY_BY).default("position").meta({
+    title: "Find by",
+    description: "Where vertices are, or how faces are joined: that also finds the halves of a bent or posed part",
+  }),
   keep: z
     .enum(["both", "other"])
     .default("both")
@@ -16,10 +21,10 @@ export const mirrorPicked = pickFromPicked({
   id: "pick-mirror",
   title: "Pick: Mirror",
   about: "Picks the same elements on the other half of symmetric parts as well.",
-  kinds: ["vertices", "edges", "faces", "shells"],
+  kinds: SELECTION_KINDS,
   options,
-  pick({ mesh }, layout, kind, flags, { axis, keep }) {
-    const other = mirroredFlags(mesh, layout, kind, flags, "xyz".indexOf(axis));
+  pick({ mesh }, layout, kind, flags, { axis, by, keep }) {
+    const other = mirroredFlags(mesh, layout, kind, flags, "xyz".indexOf(axis), by);
     return keep === "other" ? other : other.map((on, i) => on | flags[i]!);
   },
 });

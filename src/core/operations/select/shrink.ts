@@ -1,3 +1,4 @@
+import { SELECTION_KINDS } from "../../layout/selection-kind";
 import { shrunk } from "../../select/grow";
 import { pickBeside } from "./pick-beside";
 
@@ -7,6 +8,6 @@ export const shrink = pickBeside({
   title: "Pick: Shrink",
   about: "Removes from the selection what lies at its rim.",
   key: ",",
-  kinds: ["vertices", "edges", "faces", "shells"],
+  kinds: SELECTION_KINDS,
   pick: (shape, layout, kind, flags) => shrunk(shape.mesh, layout, kind, flags),
 });

@@ -1,2 +1,0 @@
-/** What of a shape is picked. */
-export type SelectionKind = "vertices" | "edges" | "faces" | "shells";
