@@ -9,6 +9,8 @@ import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Session } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
+import { groupsOf } from "../core/select/groups";
+import { elementCount, flagsAt } from "../core/select/grow";
 import { seenFaces } from "../core/tasks/seen-faces";
 import { identicalCounts } from "../core/transfer/fingerprint";
 import { type DerivedList, derive, seedDerived } from "./derived";
@@ -262,6 +264,16 @@ export class DocumentHost {
     const byShape = await seenFaces(asset, this.context({ flag: null }, undefined), () => {});
     this.openness = { asset, byShape };
     return byShape;
+  }
+
+  /** The groups that picked elements of each shape make, the smallest of all first; of vertices and shells each is one. */
+  groups(revision: number, { kind, items }: Elements): Array<{ shape: ShapeId; items: Uint32Array }> {
+    const asset = this.at(revision);
+    const all = [...items].flatMap(([shape, own]) => {
+      const { mesh } = placedShape(asset, shape);
+      return groupsOf(mesh, kind, flagsAt(own, elementCount(mesh, kind))).map((group) => ({ shape, items: group }));
+    });
+    return all.sort((a, b) => a.items.length - b.items.length);
   }
 
   /** Sizes of what is picked. */

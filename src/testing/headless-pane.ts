@@ -5,7 +5,7 @@ import { layoutOf } from "../core/operations/scope";
 import type { Bench, Motion, Stop } from "../ui/session/store";
 import { Gestures } from "../ui/tools/gestures";
 import type { Surface } from "../ui/tools/picker";
-import { benchOver, pointingOn } from "../ui/tools/stage-bench";
+import { benchOver, pointingOn, sheetAt } from "../ui/tools/stage-bench";
 import type { At } from "../ui/tools/tool";
 import { toolNamed } from "../ui/tools/tools";
 
@@ -26,7 +26,8 @@ export class HeadlessPane {
     private readonly bench: Bench,
     private readonly side: number,
   ) {
-    const over = benchOver(bench, "sheet", this.surface(), () => side);
+    const surface = this.surface();
+    const over = benchOver(bench, "sheet", surface, () => side);
     const beginMove = async () => ({
       update: (motion: Motion) => void this.moves.push(["update", motion]),
       commit: async (motion: Motion) => void this.moves.push(["commit", motion]),
@@ -40,7 +41,7 @@ export class HeadlessPane {
     this.gestures = new Gestures(
       { ...over, beginMove, thread },
       () => toolNamed(bench.getState().tool),
-      pointingOn(bench),
+      pointingOn(bench, "sheet", sheetAt(bench, "sheet", surface)),
     );
   }
 

@@ -1,4 +1,4 @@
-import type { PlacedShape, UvSetId } from "../layout/asset";
+import type { PlacedShape, ShapeId, UvSetId } from "../layout/asset";
 import { structureOf } from "../layout/layout";
 import { trianglesOf } from "../mesh/triangulate";
 import { layoutIn } from "./figures";
@@ -48,3 +48,24 @@ export function stretchOfShape(
 }
 
 const larger = (area: number, angle: number): number => (Math.max(area, 1 / area) >= angle ? area : angle);
+
+/** How far a change of scale is from none, either way: 2 for twice and for half. */
+const change = (s: number): number => Math.max(s, 1 / s);
+
+/**
+ * The triangle that is changed most, over all shapes; null where nothing has coordinates.
+ *
+ * @param stretch per shape, as of `stretchOfShape`
+ */
+export function worstTriangle(
+  stretch: ReadonlyMap<ShapeId, Float32Array>,
+): { readonly shape: ShapeId; readonly triangle: number; readonly value: number } | null {
+  let worst: { shape: ShapeId; triangle: number; value: number } | null = null;
+  for (const [shape, values] of stretch)
+    for (let k = 0; k < values.length; k++) {
+      const value = values[k]!;
+      if (!(value > 0)) continue;
+      if (!worst || change(value) > change(worst.value)) worst = { shape, triangle: k, value };
+    }
+  return worst;
+}

@@ -131,3 +131,7 @@ export function mateCorner(t: Topology, c: Corner): Corner | -1 {
 /** Whether the two faces of an edge run along it in opposite directions, as they do in a consistently wound mesh. */
 export const windsAlike = (mesh: PolyMesh, t: Topology, c: Corner, mate: Corner): boolean =>
   mesh.cornerVertex[c] !== mesh.cornerVertex[mate] || mesh.cornerVertex[c] === mesh.cornerVertex[t.cornerNext[c]!];
+
+/** The edges of a face, in the order of its corners. */
+export const edgesOfFace = (mesh: PolyMesh, face: number): Indices<Edge> =>
+  topologyOf(mesh).cornerEdge.subarray(mesh.faceStart[face]!, mesh.faceStart[face + 1]!) as Indices<Edge>;

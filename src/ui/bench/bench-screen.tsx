@@ -42,7 +42,7 @@ function useTakenKey(): RefObject<boolean> {
   const taken = useRef(false);
   useEffect(() => {
     const ask = (event: KeyboardEvent) => {
-      taken.current = isTyping() || isPress(event) || document.querySelector("[role=dialog]") !== null;
+      taken.current = isTyping() || isPress(event) || document.querySelector("[role=dialog], [role=menu]") !== null;
     };
     addEventListener("keydown", ask, { capture: true });
     return () => removeEventListener("keydown", ask, { capture: true });

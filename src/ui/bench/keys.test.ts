@@ -5,11 +5,11 @@ import type { BenchSession } from "../session/bench-session";
 import { PLAIN_LOOKS, SHADING_IDS } from "../session/look-choices";
 import { keepLooks, keptLooks } from "../session/looks";
 import { pick } from "../session/selection";
+import { figureWords, type ShellLine } from "../session/shell-rows";
 import { type Bench, countPicked, newBench } from "../session/store";
 import { TOOLS } from "../tools/tools";
 import { ACTIONS } from "./keys";
-import { figureWords, toggleFigure, useShellFigures } from "./shell-figures";
-import type { ShellLine } from "./shell-rows";
+import { toggleFigure, useShellFigures } from "./shell-figures";
 
 const asset = squares([[0.1, 0.1, 0.2, 0.2]]);
 let bench: Bench;

@@ -6,6 +6,7 @@ import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeAllBranches } from "../session/branches";
 import { stopLastJob } from "../session/jobs";
+import { letGoOfPiece, reviewNext } from "../session/review";
 import { say } from "../session/say";
 import {
   clearPicked,
@@ -154,6 +155,15 @@ const COMMANDS: readonly Command[] = [
     fits: EVERY_KIND,
     run: ({ bench }) => frameSelection(bench),
   },
+  {
+    id: "review-next",
+    key: "shift+J",
+    words: "Review: frame the next piece of what is picked, the smallest first",
+    about: "With nothing picked, it goes through all shells in view.",
+    run: (session) => void reviewNext(session, 1),
+  },
+  { id: "review-back", words: "Review: frame the piece before", run: (session) => void reviewNext(session, -1) },
+  { id: "review-let-go", words: "Review: let go of this piece", run: ({ bench }) => letGoOfPiece(bench) },
   { id: "frame-all", key: "shift+F", words: "Frame all", run: ({ bench }) => frameAll(bench) },
   {
     id: "isolate",

@@ -66,6 +66,12 @@ export const LOOK_COMMANDS: readonly Command[] = [
     run: ({ bench }) => bench.setState(({ inset }) => ({ inset: !inset })),
   },
   {
+    id: "readout",
+    key: "shift+R",
+    words: "Readout of the shell under the pointer: show or hide",
+    run: ({ bench }) => bench.setState(({ readout }) => ({ readout: !readout })),
+  },
+  {
     id: "parallel",
     key: "shift+P",
     words: "Form in parallel view, or in perspective",

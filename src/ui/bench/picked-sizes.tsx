@@ -1,9 +1,10 @@
 "use client";
 
-import { CopyButton, Popover, UnstyledButton } from "@mantine/core";
+import { Button, CopyButton, Group, Popover, UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { Sizes } from "@/core/check/sizes";
 import { elementWords } from "@/core/operations/words";
+import { letGoOfPiece, reviewNext } from "../session/review";
 import { say } from "../session/say";
 import { useBenchOf, useSession } from "../session/session-context";
 import { countPicked } from "../session/store";
@@ -93,6 +94,19 @@ export function PickedSizes() {
           </tbody>
         </table>
         {!sizes && "Measuring…"}
+        {(sizes?.groups ?? 0) > 1 && (
+          <Group gap={4} mt={6}>
+            <Button size="compact-xs" variant="default" onClick={() => void reviewNext(session, -1)}>
+              Piece before
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => void reviewNext(session, 1)}>
+              Next piece
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => letGoOfPiece(session.bench)}>
+              Let go of it
+            </Button>
+          </Group>
+        )}
       </Popover.Dropdown>
     </Popover>
   );

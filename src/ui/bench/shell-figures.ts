@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { create } from "zustand";
-import { FIGURES, type ShellFigure, type ShellLine } from "./shell-rows";
+import { FIGURES, type ShellFigure } from "../session/shell-rows";
 
 /** Where the browser keeps which figures the table shows. */
 const KEY = "tavlin-shell-figures";
@@ -28,14 +28,4 @@ export function toggleFigure(figure: ShellFigure): void {
     }
     return { shown: next };
   });
-}
-
-/** How a shell's figure is written; what it does not have is a dash. */
-export function figureWords(line: ShellLine, figure: ShellFigure): string {
-  const value = line[figure];
-  if (value === null) return "–";
-  if (typeof value === "string") return value;
-  if (figure === "stretch") return value.toFixed(3);
-  if (figure === "turn") return `${Math.round(value)}°`;
-  return figure === "density" ? value.toPrecision(3) : String(+value.toPrecision(figure === "tile" ? 6 : 3));
 }

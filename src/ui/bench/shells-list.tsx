@@ -9,11 +9,9 @@ import type { FindingKind } from "@/core/layout/rules";
 import { count } from "@/core/operations/words";
 import { frameSelection, pickShells } from "../session/selection";
 import { useBenchOf, useSession } from "../session/session-context";
-import type { Bench } from "../session/store";
-import lists from "./list.module.css";
-import { figureWords, toggleFigure, useShellFigures } from "./shell-figures";
 import {
   FIGURES,
+  figureWords,
   filteredLines,
   kindsOf,
   type ShellColumn,
@@ -22,7 +20,10 @@ import {
   type ShellSort,
   shellLines,
   sortedLines,
-} from "./shell-rows";
+} from "../session/shell-rows";
+import type { Bench } from "../session/store";
+import lists from "./list.module.css";
+import { toggleFigure, useShellFigures } from "./shell-figures";
 import classes from "./shells-list.module.css";
 
 const LINE = 24;

@@ -4,7 +4,7 @@ import type { Stage } from "../stage/stage";
 import { boxTool } from "../tools/box-tool";
 import { Gestures } from "../tools/gestures";
 import { listenTo } from "../tools/pane-input";
-import { pointingOn, stageBench } from "../tools/stage-bench";
+import { stageBench, stagePointing } from "../tools/stage-bench";
 import classes from "./pane.module.css";
 
 /** A second view of the form, from behind to begin with: it is turned by itself, and what is clicked in it is picked. */
@@ -20,7 +20,7 @@ export function Inset({ stage }: { stage: Stage }) {
       stage.attach("inset", ground.current!),
       listenTo(
         ground.current!,
-        new Gestures(tools, () => boxTool, pointingOn(bench)),
+        new Gestures(tools, () => boxTool, stagePointing(session, stage, "inset")),
         () => bench.getState().mouse === "alt",
         () => bench.setState({ inUse: "form" }),
       ),

@@ -61,12 +61,25 @@ function FacesChoice({ pane }: { pane: Pane }) {
 /** Lines over the faces of a pane, and how seams are drawn in both. */
 function LinesChoice({ pane }: { pane: Pane }) {
   const { bench } = useSession();
-  const { wires, seams, seamWidth, seamColor } = useBenchOf("wires", "seams", "seamWidth", "seamColor");
+  const { wires, seams, seamWidth, seamColor, readout } = useBenchOf(
+    "wires",
+    "seams",
+    "seamWidth",
+    "seamColor",
+    "readout",
+  );
   return (
     <>
       <Group gap="lg">
         <Switch size="xs" label="Wires" checked={wires[pane]} onChange={() => toggleLines(bench, "wires", pane)} />
         <Switch size="xs" label="Seams" checked={seams[pane]} onChange={() => toggleLines(bench, "seams", pane)} />
+        <Switch
+          size="xs"
+          label="Readout"
+          title="Figures of the shell under the pointer"
+          checked={readout}
+          onChange={(e) => bench.setState({ readout: e.currentTarget.checked })}
+        />
       </Group>
       <Labelled label="Width and colour of seams, in both panes">
         <Group gap="sm" wrap="nowrap">

@@ -5,12 +5,15 @@ import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { type Pane as PaneName, PLAIN_TOOL } from "../session/store";
 import { Gestures } from "../tools/gestures";
 import { listenTo } from "../tools/pane-input";
-import { pointingOn, stageBench } from "../tools/stage-bench";
+import { stageBench, stagePointing } from "../tools/stage-bench";
 import { toolNamed } from "../tools/tools";
 import { Inset } from "./inset";
+import { Notice } from "./notice";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
+import { Readout } from "./readout";
 import { SheetHandles } from "./sheet-handles";
+import { StackList } from "./stack-list";
 import { useStage } from "./stage-context";
 import { StretchLegend } from "./stretch-legend";
 import { TileGrid } from "./tile-grid";
@@ -48,7 +51,7 @@ export function Pane({ pane }: { pane: PaneName }) {
         new Gestures(
           stageBench(session, stage, pane),
           () => toolNamed(session.bench.getState().tool),
-          pointingOn(session.bench),
+          stagePointing(session, stage, pane),
         ),
         () => session.bench.getState().mouse === "alt",
         () => session.bench.setState({ inUse: pane }),
@@ -78,11 +81,14 @@ export function Pane({ pane }: { pane: PaneName }) {
         <div className={classes.over}>
           {pane === "sheet" && stage && !isLookingBack && <SheetHandles eye={stage.sheet} />}
           <ToolOverlay pane={pane} />
+          <Readout pane={pane} />
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}
           {isLookingBack && <span className={classes.tool}>Before the last step</span>}
         </div>
       </div>
       {pane === "sheet" && <EmptySheet />}
+      <Notice pane={pane} />
+      <StackList pane={pane} />
       {pane === "form" && stage && <Inset stage={stage} />}
       <PaneTitle pane={pane} />
       {view === "stretch" && <StretchLegend />}

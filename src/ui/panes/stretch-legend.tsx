@@ -1,16 +1,25 @@
-import { Group, NativeSelect } from "@mantine/core";
-import { STRETCH_KINDS, type StretchKind } from "@/core/check/triangle-stretch";
+import { Button, Group, NativeSelect } from "@mantine/core";
+import { useMemo } from "react";
+import { STRETCH_KINDS, type StretchKind, worstTriangle } from "@/core/check/triangle-stretch";
+import { lookAtWorst } from "../session/selection";
 import { useBenchOf, useSession } from "../session/session-context";
 import classes from "./pane.module.css";
 
 const WORDS: Record<StretchKind, string> = { area: "area", angle: "angles", both: "the larger of both" };
 const LIMITS = [1.05, 1.1, 1.25, 1.5, 2, 4];
 
+/** What a change of scale is, in words. */
+function worstWords(value: number): string {
+  if (value === Number.POSITIVE_INFINITY) return "without area in Sheet";
+  return `${value < 1 ? "squeezed to" : "stretched"} × ${value.toPrecision(3)}`;
+}
+
 /** The stretch scale with its numbers, always in view while stretch is; what it shows and how far it reaches. */
 export function StretchLegend() {
   const session = useSession();
   const { bench } = session;
-  const { stretchKind, stretchLimit } = useBenchOf("stretchKind", "stretchLimit");
+  const { stretchKind, stretchLimit, stretch } = useBenchOf("stretchKind", "stretchLimit", "stretch");
+  const worst = useMemo(() => worstTriangle(stretch), [stretch]);
   const show = (kind: StretchKind) => {
     bench.setState({ stretchKind: kind });
     session.measure();
@@ -36,6 +45,11 @@ export function StretchLegend() {
         />
       </Group>
       <div className={classes.scale} data-kind={stretchKind} />
+      {worst && (
+        <Button size="compact-xs" variant="default" fw={400} mb={2} onClick={() => lookAtWorst(session.bench, worst)}>
+          Worst face: {worstWords(worst.value)}
+        </Button>
+      )}
       <div className={classes.numbers}>
         {stretchKind !== "angle" && <span>{(1 / stretchLimit).toFixed(2)} squeezed</span>}
         <span>{stretchKind === "angle" ? "1, angles kept" : "1"}</span>

@@ -225,6 +225,7 @@ export class BenchSession {
       history,
       set,
       hover: null,
+      review: null,
       picked: samePicked(picked, state.picked) ? state.picked : picked,
       rows: new Set([...state.rows].filter((id) => there.has(id))),
       ...(delta?.shapes.length || !delta ? { lastEdge: null } : {}),

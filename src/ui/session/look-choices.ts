@@ -58,6 +58,8 @@ export const Looks = z.object({
   mouse: or(z.enum(idsOf(MOUSE_HABITS)), "right"),
   /** A second view of the form, within the first. */
   inset: or(z.boolean(), false),
+  /** Figures of the shell under the pointer. */
+  readout: or(z.boolean(), false),
   swatch: or(z.enum(SWATCH_IDS), "letters"),
   /** How often the swatch stands across a tile. */
   swatchRepeats: or(z.number().int().min(1).max(8), 1),

@@ -10,6 +10,7 @@ import {
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
 import type { Edge } from "@/core/mesh/indices";
 import { edgeLoop } from "@/core/mesh/loops";
+import { trianglesOf } from "@/core/mesh/triangulate";
 import type { Selection, SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { pathBetweenEdges } from "@/core/seams/path-ways";
@@ -153,6 +154,15 @@ export function lookAtShells(bench: Bench, shells: readonly ShellRef[]): void {
   frameSelection(bench);
 }
 
+/** Picks the face that a triangle is of, and frames it. */
+export function lookAtWorst(bench: Bench, { shape, triangle }: { shape: ShapeId; triangle: number }): void {
+  const { asset } = bench.getState();
+  if (!asset?.shapes.has(shape)) return;
+  setKind(bench, "faces");
+  pick(bench, shape, [trianglesOf(asset.shapes.get(shape)!.mesh).face[triangle]!], "replace");
+  frameSelection(bench);
+}
+
 export const clearPicked = (bench: Bench): void =>
   select(bench, bench.getState().kind, EMPTY, { lastEdge: null, rows: new Set() });
 
@@ -213,17 +223,21 @@ export function previewPath(bench: Bench, shape: ShapeId, item: number): void {
   bench.setState({ preview: new Map([[shape, ElementSet.of(edges, pathBetween(bench, shape, lastEdge.edge, item))]]) });
 }
 
-/** Everything visible, in the kind being picked. */
-export function pickAll(bench: Bench): void {
-  const { asset, set, kind, hidden } = bench.getState();
-  if (!asset) return;
+/** Everything visible, in some kind. */
+export function allPicked({ asset, set, hidden }: BenchState, kind: SelectionKind): Picked {
   const next = new Map<ShapeId, ElementSet>();
-  for (const shape of shapesOf(asset)) {
+  for (const shape of asset ? shapesOf(asset) : []) {
     if (shape.parts.every((p) => hidden.has(p.id))) continue;
     const all = allElements(shape.mesh, layoutOf(shape, set), kind);
     if (all.size) next.set(shape.id, all);
   }
-  select(bench, kind, next, { rows: new Set() });
+  return next;
+}
+
+/** Picks everything visible, in the kind being picked. */
+export function pickAll(bench: Bench): void {
+  const state = bench.getState();
+  if (state.asset) select(bench, state.kind, allPicked(state, state.kind), { rows: new Set() });
 }
 
 /** Picks parts as such, with what they hold in the kind that is being picked. */

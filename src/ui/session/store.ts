@@ -3,6 +3,7 @@ import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { StretchKind } from "@/core/check/triangle-stretch";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
+import type { ShellRef } from "@/core/layout/layout";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
@@ -63,6 +64,32 @@ export type Overlay =
   | { readonly kind: "line"; readonly points: ReadonlyArray<readonly [number, number]> }
   | { readonly kind: "disc"; readonly x: number; readonly y: number; readonly radius: number }
   | { readonly kind: "motion"; readonly motion: Motion };
+
+/** Something that stands at a point of a pane, pixels from its top left. */
+interface AtPoint {
+  readonly pane: Pane;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** Why something cannot be picked or is left as it is, and the press that changes that. */
+export interface PaneNotice extends AtPoint {
+  readonly words: string;
+  readonly cure?: { readonly act: "unlock" | "show"; readonly part: PartId };
+}
+
+/** Shells that lie on one another, each by its face there: one of them is to be chosen. */
+export interface Stack extends AtPoint {
+  readonly shells: readonly ShellRef[];
+}
+
+/** What is picked, or every shell in view, looked at piece by piece: those that hang together, the smallest first. */
+export interface Review {
+  readonly picked: Picked;
+  readonly kind: SelectionKind;
+  readonly pieces: ReadonlyArray<{ readonly shape: ShapeId; readonly items: Uint32Array }>;
+  readonly at: number;
+}
 
 /** What an operation last did here, in figures. */
 export interface Outcome {
@@ -143,6 +170,11 @@ export interface BenchState extends Looks {
   /** Edges a click would add, shown before it. */
   preview: Picked;
   hover: Hover | null;
+  /** The point of the sheet that the pointer is at, u and v. */
+  hoverUv: readonly [number, number] | null;
+  notice: PaneNotice | null;
+  stack: Stack | null;
+  review: Review | null;
   hidden: ReadonlySet<PartId>;
   /** How many parts are of each part's shape, as far as that was looked up. */
   alike: ReadonlyMap<PartId, number>;
@@ -168,7 +200,7 @@ export interface BenchState extends Looks {
   /** Options as set in the cards, by operation. */
   options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
   /** Counts requests to frame, with what is meant. */
-  frame: { what: "selection" | "all"; count: number };
+  frame: { what: "selection" | "all"; count: number; only?: { readonly kind: SelectionKind; readonly picked: Picked } };
   /** Counts requests to look at the form from a side. */
   lookFrom: { readonly side: AxisSide; readonly count: number };
   /** Kept apart from `hidden`, so that isolating can be taken back. */
@@ -217,6 +249,10 @@ const FRESH: BenchState = {
   branches: [],
   preview: EMPTY,
   hover: null,
+  hoverUv: null,
+  notice: null,
+  stack: null,
+  review: null,
   hidden: new Set<PartId>(),
   alike: new Map<PartId, number>(),
   measures: null,

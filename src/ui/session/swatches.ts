@@ -10,6 +10,8 @@ export const SWATCHES = {
   noise: "Specks",
   strokes: "Brush strokes",
 } as const;
+/** Cells across a swatch, named by a letter across and a number up. */
+export const CELLS_OF_SWATCH = 8;
 export type SwatchId = keyof typeof SWATCHES;
 export const SWATCH_IDS = Object.keys(SWATCHES) as [SwatchId, ...SwatchId[]];
 

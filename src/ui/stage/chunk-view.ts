@@ -19,7 +19,7 @@ import { lookUp, type Marking, type PaneMaterials } from "./materials";
 import type { ShapeSlot } from "./shape-slot";
 
 /** The order in which things are drawn over each other. */
-const ORDER = { faces: 1, wires: 2, seams: 5, picked: 7, preview: 8, hover: 8, dots: 9 } as const;
+const ORDER = { faces: 1, wires: 2, seams: 5, picked: 7, preview: 8, worst: 8, hover: 8, dots: 9 } as const;
 
 /** Two triangles from one end of a line to the other, on both sides of it. */
 const QUAD = new BufferAttribute(new Float32Array([0, -1, 1, -1, 1, 1, 0, -1, 1, 1, 0, 1]), 2);
@@ -73,6 +73,7 @@ export class ChunkView {
     seams: new Map(),
     picked: new Map(),
     preview: new Map(),
+    worst: new Map(),
     hover: new Map(),
   };
   private readonly dots: Readonly<Record<Dotted, Map<ShapeId, Uint32Array>>> = { picked: new Map(), hover: new Map() };
@@ -171,7 +172,7 @@ export class ChunkView {
     const some = items?.size && layout && structure ? items : null;
     const flat = this.pane === "sheet" && layout && structure ? { layout, s: structure } : null;
     this.takeLines(marking, id, some && kind === "edges" ? edgeLines(shape.mesh, some, flat) : null);
-    if (marking === "preview") return;
+    if (marking === "preview" || marking === "worst") return;
     const own = some && kind === "vertices" ? some : null;
     this.takeDots(marking, id, own && (flat ? wedgesOf(shape.mesh, flat.layout, flat.s, own) : own.items()));
   }

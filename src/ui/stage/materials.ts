@@ -34,13 +34,13 @@ import {
 ColorManagement.enabled = false;
 
 /** Lines and dots by what they mark. */
-export type Marking = "seams" | "picked" | "preview" | "hover";
+export type Marking = "seams" | "picked" | "preview" | "worst" | "hover";
 
 /** Half a tick of the basting thread, pixels, by pane. */
 const TICK = { form: 3.4, sheet: 3 } as const;
 const WIDTHS: Readonly<Record<Pane, Readonly<Record<Marking, readonly [line: number, border: number]>>>> = {
-  form: { seams: [2.4, 1.2], picked: [3.6, 0], preview: [3, 0], hover: [3, 0] },
-  sheet: { seams: [1.6, 1.2], picked: [3.6, 0], preview: [3, 0], hover: [3, 0] },
+  form: { seams: [2.4, 1.2], picked: [3.6, 0], preview: [3, 0], worst: [2.6, 0], hover: [3, 0] },
+  sheet: { seams: [1.6, 1.2], picked: [3.6, 0], preview: [3, 0], worst: [2.6, 0], hover: [3, 0] },
 };
 
 const NO_TABLES = () => ({ points: { value: null }, uvs: { value: null }, places: { value: null } });
@@ -137,6 +137,7 @@ export class PaneMaterials {
       seams: this.line("seams"),
       picked: this.line("picked"),
       preview: this.line("preview"),
+      worst: this.line("worst"),
       hover: this.line("hover"),
     };
     this.dots = { picked: this.dot(), hover: this.dot() };
@@ -179,6 +180,7 @@ export class PaneMaterials {
     this.themeSeam = c.seam;
     ink(this.lines.seams, this.ownSeam ?? c.seam);
     for (const marking of ["picked", "preview", "hover"] as const) ink(this.lines[marking], c[marking]);
+    ink(this.lines.worst, c.ink);
     ink(this.dots.picked, c.picked);
     ink(this.dots.hover, c.hover);
     this.lines.seams.uniforms.borderInk!.value = [...c.border, 1];

@@ -15,9 +15,10 @@ import { newBench } from "../session/store";
 import { boundsOf, boundsOfFaces, middleOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
+import type { Shown } from "./differences";
 import { edgeLines, formSeams, innerWires, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
 import { HOVERED, SELECTED, UNMAPPED } from "./shaders";
-import { type Shown, StageModel } from "./stage-model";
+import { StageModel } from "./stage-model";
 import { uvBox } from "./uv-box";
 
 // What the stage draws, on the market cart: parts that share shapes, and that are mirrored. Nothing is drawn here; these

@@ -1,48 +1,27 @@
 import { Group, Mesh, PlaneGeometry, Scene, type Texture, Vector2 } from "three";
+import { worstTriangle } from "@/core/check/triangle-stretch";
 import { type Asset, type PartId, placedShape, type ShapeId } from "@/core/layout/asset";
 import { faceCount } from "@/core/mesh/poly-mesh";
+import { edgesOfFace } from "@/core/mesh/topology";
 import { determinant } from "@/core/mesh/transform";
+import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import { SEAM_COLORS, SHADING_IDS } from "../session/look-choices";
-import type { BenchState, Pane } from "../session/store";
+import type { Pane } from "../session/store";
 import type { SwatchId } from "../session/swatches";
 import { boundsOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import { ChunkView } from "./chunk-view";
 import { COLORS, colorOf } from "./colors";
+import { keysOf, lightWay, meshesDiffer, type Shown } from "./differences";
 import { type Entry, type GraphicsAhead, getReady, type ReadySource } from "./get-ready";
 import { ImageTable } from "./image-table";
 import { PaneMaterials } from "./materials";
 import { VIEW_NUMBER } from "./shaders";
 import type { ShapeSlot } from "./shape-slot";
-
-/** What the stage follows of the bench's state. */
-export type Shown = Pick<
-  BenchState,
-  | "asset"
-  | "set"
-  | "view"
-  | "wires"
-  | "seams"
-  | "shading"
-  | "lightTurn"
-  | "seamWidth"
-  | "seamColor"
-  | "kind"
-  | "picked"
-  | "preview"
-  | "hover"
-  | "hidden"
-  | "stretch"
-  | "stretchLimit"
-  | "swatchRepeats"
-  | "swatch"
-  | "swatchWeight"
-  | "live"
->;
 
 /** A part as it is drawn, and the number of its first face among all drawn faces. */
 interface Drawn {
@@ -86,6 +65,8 @@ export class StageModel {
   private readonly images: ImageTable;
   private radius = 1;
   private swatch: Texture | null = null;
+  /** The shape that the worst face is of. */
+  private worst: ShapeId | null = null;
   private shown: Shown | null = null;
 
   /**
@@ -156,6 +137,7 @@ export class StageModel {
         if (before?.stretch.get(id) !== values) this.slotOf(id)?.setStretch(values);
       mark(changed.looks, ...PANES.filter((pane) => next.view[pane] === "stretch"));
     }
+    if (differs("stretch", "view")) this.markWorst(next);
     if (differs("swatch", "swatchWeight")) {
       this.swatch?.dispose();
       this.swatch = this.makeSwatch(next.swatch, next.swatchWeight);
@@ -348,6 +330,23 @@ export class StageModel {
     this.eachView(id, (view) => view.setMarked(id, "preview", "edges", preview.get(id) ?? null));
   }
 
+  /** Outlines the face that is stretched most, in panes that show stretch. */
+  private markWorst({ asset, stretch, view }: Shown): void {
+    const isShown = PANES.some((pane) => view[pane] === "stretch");
+    const worst = isShown ? worstTriangle(stretch) : null;
+    const before = this.worst;
+    this.worst = worst?.shape ?? null;
+    if (before !== null && before !== this.worst)
+      this.eachView(before, (v) => v.setMarked(before, "worst", "edges", null));
+    if (!worst || !asset?.shapes.has(worst.shape)) return;
+    const { mesh } = asset.shapes.get(worst.shape)!;
+    const own = edgesOfFace(mesh, trianglesOf(mesh).face[worst.triangle]!);
+    const edges = ElementSet.of(elementCount(mesh, "edges"), own);
+    this.eachView(worst.shape, (v) =>
+      v.setMarked(worst.shape, "worst", "edges", view[v.pane] === "stretch" ? edges : null),
+    );
+  }
+
   private markHover({ kind, hover }: Shown, before: Shown | null): void {
     const lines = kind === "edges" || kind === "vertices";
     for (const id of new Set([before?.hover?.shape, hover?.shape])) {
@@ -401,25 +400,4 @@ export class StageModel {
     this.swatch?.dispose();
     this.images.dispose();
   }
-}
-
-/** Where the light comes from, before the eye: from above and the front, turned about the upright. */
-function lightWay(turn: number): number[] {
-  const [x, y, z] = [-0.35, 0.6, 0.75];
-  const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
-  const length = Math.hypot(x, y, z);
-  return [(c * x + s * z) / length, y / length, (c * z - s * x) / length];
-}
-
-/** Shapes for which two maps hold different things. */
-const keysOf = <V>(a: ReadonlyMap<ShapeId, V> | undefined, b: ReadonlyMap<ShapeId, V>): Set<ShapeId> => {
-  const out = new Set<ShapeId>();
-  for (const map of [a, b]) for (const id of map?.keys() ?? []) if (a?.get(id) !== b.get(id)) out.add(id);
-  return out;
-};
-
-function meshesDiffer(asset: Asset, old: Asset | null): boolean {
-  if (asset.shapes === old?.shapes) return false;
-  for (const [id, { mesh }] of asset.shapes) if (old?.shapes.get(id)?.mesh !== mesh) return true;
-  return asset.shapes.size !== old?.shapes.size;
 }

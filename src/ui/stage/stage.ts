@@ -202,17 +202,19 @@ export class Stage {
   private frameAsAsked(state: BenchState): void {
     const { asset, frame, hidden } = state;
     if (!asset) return;
+    // A piece of what is picked can be framed as if it were all of it.
+    const meant = { ...state, ...frame.only };
     for (const pane of SIGHTS) {
       if (!this.places.get(pane)?.width || this.framed[pane] === frame.count) continue;
       this.framed[pane] = frame.count;
       if (pane === "sheet") {
-        const picked = frame.what === "selection" ? uvBox(state, "selection") : null;
+        const picked = frame.what === "selection" ? uvBox(meant, "selection") : null;
         const box = picked ?? uvBox(state, "all");
         if (box) this.sheet.frame(box, !picked);
         continue;
       }
       const whole = boundsOf(asset);
-      const picked = frame.what === "selection" ? boundsOfFaces(asset, hidden, pickedFaces(state)) : null;
+      const picked = frame.what === "selection" ? boundsOfFaces(asset, hidden, pickedFaces(meant)) : null;
       this[pane].frame(
         picked ?? boundsOf(asset, hidden.size < asset.parts.length ? hidden : undefined),
         whole,

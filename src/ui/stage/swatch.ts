@@ -1,9 +1,9 @@
 import { CanvasTexture, RepeatWrapping, type Texture } from "three";
-import type { SwatchId } from "../session/swatches";
+import { CELLS_OF_SWATCH, type SwatchId } from "../session/swatches";
 
 /** Texels a side of a swatch, and cells across it. */
 const SIDE = 1024;
-const CELLS = 8;
+const CELLS = CELLS_OF_SWATCH;
 const CELL = SIDE / CELLS;
 const PAPER = "#f6f0e2";
 const LINEN = "#d9c9a6";

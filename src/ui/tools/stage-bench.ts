@@ -8,19 +8,29 @@ import { keepThread, layThread, pointThread } from "../session/thread";
 import type { Sight, Stage } from "../stage/stage";
 import { uvBox } from "../stage/uv-box";
 import type { Pointing } from "./gestures";
+import { noticeFor } from "./notices";
 import { itemAt, itemsSeen, itemsThrough, type Surface, vertexAt } from "./picker";
+import { StackClicks } from "./stack-clicks";
 import { modeOf, type ToolBench } from "./tool";
+import { uvAt } from "./uv-at";
+
+const paneOf = (sight: Sight): Pane => (sight === "sheet" ? "sheet" : "form");
+
+const surfaceOf = (stage: Stage, sight: Sight): Surface => ({
+  faceAt: (x, y) => stage.faceAt(sight, x, y),
+  facesIn: (region) => stage.facesIn(sight, region),
+  pixelMatrix: () => stage.pixelMatrix(sight),
+});
+
+/** What the resting pointer and clicks do over a pane of the stage. */
+export const stagePointing = ({ bench }: BenchSession, stage: Stage, sight: Sight): Pointing =>
+  pointingOn(bench, paneOf(sight), sheetAt(bench, paneOf(sight), surfaceOf(stage, sight)));
 
 /** The bench as tools know it, over a pane of the stage. */
 export function stageBench(session: BenchSession, stage: Stage, sight: Sight): ToolBench {
-  const pane: Pane = sight === "sheet" ? "sheet" : "form";
-  const surface: Surface = {
-    faceAt: (x, y) => stage.faceAt(sight, x, y),
-    facesIn: (region) => stage.facesIn(sight, region),
-    pixelMatrix: () => stage.pixelMatrix(sight),
-  };
+  const surface = surfaceOf(stage, sight);
   return {
-    ...benchOver(session.bench, pane, surface, () => stage.sheet.view.scale),
+    ...benchOver(session.bench, paneOf(sight), surface, () => stage.sheet.view.scale),
     beginMove: () => beginMove(session),
     thread: {
       point: (at) => void pointThread(session, at),
@@ -80,19 +90,46 @@ const ownsPreview = (bench: Bench): boolean => {
 
 const sameItem = (a: Hover | null, b: Hover | null): boolean => a?.shape === b?.shape && a?.item === b?.item;
 
-/** What the resting pointer and clicks do in every state of the panes: light up, pick, take the path or the loop. */
-export const pointingOn = (bench: Bench): Pointing => ({
-  point(hit, { alt }) {
-    const { hover, preview } = bench.getState();
-    if (!sameItem(hit, hover)) bench.setState({ hover: hit });
-    if (hit && alt) previewPath(bench, hit.shape, hit.item);
-    else if (preview.size && !ownsPreview(bench)) bench.setState({ preview: EMPTY });
+/** What a pane can tell of the sheet at a point of it. */
+export interface SheetAt {
+  uvAt(x: number, y: number): readonly [number, number] | null;
+}
+
+/** What a surface tells of the sheet. */
+export const sheetAt = (bench: Bench, pane: Pane, surface: Surface): SheetAt => ({
+  uvAt(x, y) {
+    const { asset, set, kind, hidden } = bench.getState();
+    return asset && uvAt(pane, surface, { asset, set, kind, hidden }, x, y);
   },
-  click(hit, at) {
-    const mode = modeOf(at);
-    if (hit) clickItem(bench, hit.shape, hit.item, mode, at.alt ? "path" : "single");
-    else if (mode === "replace") clearPicked(bench);
-  },
-  doubleClick: (hit, at) => clickItem(bench, hit.shape, hit.item, modeOf(at), "loop"),
-  leave: () => bench.setState({ hover: null, ...(ownsPreview(bench) ? {} : { preview: EMPTY }) }),
 });
+
+/** What the resting pointer and clicks do in every state of the panes: light up, pick, take the path or the loop. */
+export function pointingOn(bench: Bench, pane: Pane, sheet: SheetAt): Pointing {
+  const stacks = new StackClicks(bench);
+  return {
+    point(hit, at) {
+      const { hover, preview } = bench.getState();
+      if (!sameItem(hit, hover)) bench.setState({ hover: hit });
+      if (readsUv(bench, pane)) bench.setState({ hoverUv: sheet.uvAt(at.x, at.y) });
+      if (hit && at.alt) previewPath(bench, hit.shape, hit.item);
+      else if (preview.size && !ownsPreview(bench)) bench.setState({ preview: EMPTY });
+    },
+    click(hit, at) {
+      const mode = modeOf(at);
+      bench.setState({ notice: null, stack: null });
+      const uv = pane === "sheet" ? sheet.uvAt(at.x, at.y) : null;
+      if (hit && uv && stacks.click(hit, uv, { ...at, pane })) return;
+      if (hit) clickItem(bench, hit.shape, hit.item, mode, at.alt ? "path" : "single");
+      else if (mode === "replace") clearPicked(bench);
+      bench.setState({ notice: noticeFor(bench.getState(), hit, uv, { x: at.x, y: at.y, pane }) });
+    },
+    doubleClick: (hit, at) => clickItem(bench, hit.shape, hit.item, modeOf(at), "loop"),
+    leave: () => bench.setState({ hover: null, hoverUv: null, ...(ownsPreview(bench) ? {} : { preview: EMPTY }) }),
+  };
+}
+
+/** Whether something shows where on the sheet the pointer is. */
+const readsUv = (bench: Bench, pane: Pane): boolean => {
+  const { readout, view } = bench.getState();
+  return readout || view[pane] === "swatch";
+};

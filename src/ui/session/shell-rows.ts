@@ -1,6 +1,6 @@
 import { findingsOf } from "@/core/check/findings";
-import type { Measures } from "@/core/check/measure";
-import { type Asset, placedShape, shapesOf, type UvSetId } from "@/core/layout/asset";
+import type { Measures, ShellRow } from "@/core/check/measure";
+import { type Asset, placedShape, type ShapeId, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
 import type { FindingKind } from "@/core/layout/rules";
 import { shellTint, toHex } from "@/core/layout/tints";
@@ -39,25 +39,59 @@ export function shellLines(asset: Asset, set: UvSetId, m: Measures): ShellLine[]
       const key = keyOf(shell);
       kinds.set(key, [...(kinds.get(key) ?? []), finding.kind]);
     }
-  const placeOf = new Map(shapesOf(asset).map((s, i) => [s.id, i]));
   const line = (ref: ShellRef, figures: Figures): ShellLine[] => {
-    const shape = asset.shapes.get(ref.shape);
-    // Figures come a moment after the edit: what was cut up meanwhile is on its way.
-    const place = shape && shellNamed(structureOf(shape.mesh, layoutOf(shape, set)), ref.face);
-    if (place === undefined || place === null) return [];
-    const { shape: id, face } = ref;
-    const key = keyOf(ref);
-    const of = placedShape(asset, id).name;
-    const material = asset.materials[shape!.mesh.faceMaterial[face]!]?.name ?? null;
-    const own = { shape: id, face, key, of, place: place + 1, name: `${of} ${place + 1}`, material };
-    return [{ ...own, color: toHex(shellTint(placeOf.get(id)!, place)), kinds: kinds.get(key) ?? [], ...figures }];
+    const own = shellLine(asset, set, ref, figures);
+    return own ? [{ ...own, kinds: kinds.get(own.key) ?? [] }] : [];
   };
-  return [
-    ...m.perShell.flatMap((s) =>
-      line(s, { density: s.density, stretch: s.energy, area: s.area, turn: s.turn, tile: s.tile }),
-    ),
-    ...m.unmapped.flatMap((s) => line(s, { density: null, stretch: null, area: null, turn: null, tile: null })),
-  ];
+  return [...m.perShell.flatMap((s) => line(s, figuresOf(s))), ...m.unmapped.flatMap((s) => line(s, NO_FIGURES))];
+}
+
+const NO_FIGURES: Figures = { density: null, stretch: null, area: null, turn: null, tile: null };
+const figuresOf = (s: ShellRow): Figures => ({
+  density: s.density,
+  stretch: s.energy,
+  area: s.area,
+  turn: s.turn,
+  tile: s.tile,
+});
+
+/** A shell with its names and some figures, without findings; null where it is no longer there. */
+function shellLine(asset: Asset, set: UvSetId, ref: ShellRef, figures: Figures): ShellLine | null {
+  const shape = asset.shapes.get(ref.shape);
+  // Figures come a moment after the edit: what was cut up meanwhile is on its way.
+  const place = shape && shellNamed(structureOf(shape.mesh, layoutOf(shape, set)), ref.face);
+  if (place === undefined || place === null) return null;
+  const { shape: id, face } = ref;
+  const of = placedShape(asset, id).name;
+  const material = asset.materials[shape!.mesh.faceMaterial[face]!]?.name ?? null;
+  const color = toHex(shellTint(placeOf(asset, id), place));
+  const names = { key: keyOf(ref), of, place: place + 1, name: `${of} ${place + 1}` };
+  return { shape: id, face, ...names, material, color, kinds: [], ...figures };
+}
+
+/** By asset: the place of every shape among them, which its shells' colours go by. */
+const places = new WeakMap<Asset, Map<ShapeId, number>>();
+function placeOf(asset: Asset, id: ShapeId): number {
+  let known = places.get(asset);
+  if (!known) {
+    known = new Map(shapesOf(asset).map((s, i) => [s.id, i]));
+    places.set(asset, known);
+  }
+  return known.get(id)!;
+}
+
+/** By figures: those of every shell, by its key. */
+const rowsByKey = new WeakMap<Measures, Map<string, ShellRow>>();
+
+/** One shell with its figures; null where it is no longer there. */
+export function lineOfShell(asset: Asset, set: UvSetId, m: Measures, ref: ShellRef): ShellLine | null {
+  let rows = rowsByKey.get(m);
+  if (!rows) {
+    rows = new Map(m.perShell.map((s) => [keyOf(s), s]));
+    rowsByKey.set(m, rows);
+  }
+  const row = rows.get(keyOf(ref));
+  return shellLine(asset, set, ref, row ? figuresOf(row) : NO_FIGURES);
 }
 
 export const FIGURES = ["density", "stretch", "area", "turn", "tile", "material"] as const;
@@ -94,4 +128,14 @@ export function kindsOf(lines: readonly ShellLine[]): ReadonlyArray<readonly [Fi
   const counts = new Map<FindingKind, number>();
   for (const l of lines) for (const k of l.kinds) counts.set(k, (counts.get(k) ?? 0) + 1);
   return [...counts].sort((a, b) => b[1] - a[1]);
+}
+
+/** How a shell's figure is written; what it does not have is a dash. */
+export function figureWords(line: ShellLine, figure: ShellFigure): string {
+  const value = line[figure];
+  if (value === null) return "–";
+  if (typeof value === "string") return value;
+  if (figure === "stretch") return value.toFixed(3);
+  if (figure === "turn") return `${Math.round(value)}°`;
+  return figure === "density" ? value.toPrecision(3) : String(+value.toPrecision(figure === "tile" ? 6 : 3));
 }
