@@ -11,6 +11,7 @@ import { type Faults, findFaults } from "../core/prepare/faults";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
 import { groupsOf } from "../core/select/groups";
 import { elementCount, flagsAt } from "../core/select/grow";
+import { type MirrorImages, mirrorImages } from "../core/select/mirrored";
 import { seenFaces } from "../core/tasks/seen-faces";
 import { identicalCounts } from "../core/transfer/fingerprint";
 import { type DerivedList, derive, seedDerived } from "./derived";
@@ -264,6 +265,12 @@ export class DocumentHost {
     const byShape = await seenFaces(asset, this.context({ flag: null }, undefined), () => {});
     this.openness = { asset, byShape };
     return byShape;
+  }
+
+  /** Mirror images of the elements of some shapes, in their order. @param axis 0, 1 or 2: the plane is across it */
+  mirrorImages(revision: number, shapes: readonly ShapeId[], axis: number): MirrorImages[] {
+    const asset = this.at(revision);
+    return shapes.map((id) => mirrorImages(placedShape(asset, id).mesh, axis));
   }
 
   /** The groups that picked elements of each shape make, the smallest of all first; of vertices and shells each is one. */

@@ -94,8 +94,8 @@ export class HeadlessPane {
 
 /** The face over a point of the sheet, the first of those that lie there. */
 function faceUnder(bench: Bench, u: number, v: number): { part: string; face: number } | null {
-  const { asset, set } = bench.getState();
-  for (const part of drawnParts(asset!)) {
+  const { asset, set, hidden } = bench.getState();
+  for (const part of drawnParts(asset!).filter((p) => !hidden.has(p.id))) {
     const layout = layoutOf(part, set);
     const { cornerWedge } = structureOf(part.mesh, layout);
     const t = trianglesOf(part.mesh);

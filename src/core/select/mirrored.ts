@@ -1,8 +1,9 @@
 import type { Layout } from "../layout/layout";
 import type { SelectionKind } from "../layout/selection-kind";
-import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
+import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
-import { symmetryOf } from "../transfer/symmetry";
+import { vertexGraph } from "../mesh/walks";
+import { type Symmetry, symmetryOf } from "../transfer/symmetry";
 import { symmetryByConnectivity } from "../transfer/symmetry-by-connectivity";
 import { converted } from "./convert";
 
@@ -41,16 +42,40 @@ function mappedFlags(flags: Uint8Array, image: Int32Array): Uint8Array {
 
 /** Edges whose ends are the images of a picked edge's ends. */
 function mirroredEdges(mesh: PolyMesh, flags: Uint8Array, vertex: Int32Array): Uint8Array {
+  return mappedFlags(flags, edgeImages(mesh, vertex));
+}
+
+/** The edge between the images of every edge's ends; -1 where there is none. */
+function edgeImages(mesh: PolyMesh, vertex: Int32Array): Int32Array {
   const { edgeVertices, edgeCount } = topologyOf(mesh);
-  // One number for a pair of ends: below 2^53 for any mesh that fits in memory.
-  const wanted = new Set<number>();
-  const key = (a: number, b: number) => Math.min(a, b) * vertexCount(mesh) + Math.max(a, b);
+  const { start, to, link } = vertexGraph(mesh);
+  const out = new Int32Array(edgeCount).fill(-1);
   for (let e = 0; e < edgeCount; e++) {
     const a = vertex[edgeVertices[2 * e]!]!;
     const b = vertex[edgeVertices[2 * e + 1]!]!;
-    if (flags[e] && a >= 0 && b >= 0) wanted.add(key(a, b));
+    if (a < 0 || b < 0) continue;
+    for (let k = start[a]!; k < start[a + 1]!; k++) if (to[k] === b) out[e] = link[k]!;
   }
-  const out = new Uint8Array(edgeCount);
-  for (let e = 0; e < edgeCount; e++) if (wanted.has(key(edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!))) out[e] = 1;
   return out;
+}
+
+/** The mirror image of every vertex, edge and face of a mesh; -1 for none. */
+export interface MirrorImages {
+  readonly vertices: Int32Array;
+  readonly edges: Int32Array;
+  readonly faces: Int32Array;
+}
+
+/** Of the faces that have an image by position, so many are enough to take it for the mesh's symmetry. */
+const ENOUGH = 0.6;
+
+/** Every element's mirror image: by position, or where that finds too little by how faces are joined. */
+export function mirrorImages(mesh: PolyMesh, axis: number): MirrorImages {
+  const found = (faces: Int32Array) => faces.reduce((n, f) => n + (f >= 0 ? 1 : 0), 0);
+  let best: Omit<Symmetry, "at"> = symmetryOf(mesh, axis);
+  if (found(best.face) < ENOUGH * best.face.length) {
+    const other = symmetryByConnectivity(mesh, axis);
+    if (found(other.face) > found(best.face)) best = other;
+  }
+  return { vertices: best.vertex, edges: edgeImages(mesh, best.vertex), faces: best.face };
 }

@@ -10,6 +10,8 @@ import { StageHolder } from "../panes/stage-context";
 import { isUnsaved, leaveSession, openSession } from "../session/actions";
 import { BenchSession } from "../session/bench-session";
 import { showBranches } from "../session/branches";
+import { lookUpImages } from "../session/mirror-picks";
+import { say } from "../session/say";
 import { SessionContext, useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Pane as PaneName } from "../session/store";
 import { branchTool } from "../tools/branch-tool";
@@ -96,6 +98,15 @@ function useBranches(): void {
   const { bench } = useSession();
   const { tool, picked, kind, asset } = useBenchOf("tool", "picked", "kind", "asset");
   useEffect(() => showBranches(bench, tool === branchTool.id), [bench, tool, picked, kind, asset]);
+}
+
+/** While picks are mirrored, the images of what is on the table are looked up. */
+function useMirror(): void {
+  const session = useSession();
+  const { mirror, asset } = useBenchOf("mirror", "asset");
+  useEffect(() => {
+    if (mirror && asset) lookUpImages(session).catch((error: Error) => say(session.bench, error.message, "refused"));
+  }, [session, mirror, asset]);
 }
 
 function Panes() {
@@ -187,6 +198,7 @@ function Table() {
   useBenchKeys();
   useHeldKeys();
   useBranches();
+  useMirror();
   useEffect(() => {
     if (name) document.title = `${name} · Tavlin`;
   }, [name]);

@@ -6,6 +6,7 @@ import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeAllBranches } from "../session/branches";
 import { stopLastJob } from "../session/jobs";
+import { nextMirror } from "../session/mirror-picks";
 import { letGoOfPiece, reviewNext } from "../session/review";
 import { say } from "../session/say";
 import {
@@ -142,6 +143,12 @@ const COMMANDS: readonly Command[] = [
     key: "T",
     words: "Pick through: also pick what lies behind",
     run: ({ bench }) => bench.setState(({ through }) => ({ through: !through })),
+  },
+  {
+    id: "mirror-picks",
+    key: "shift+M",
+    words: "Mirror picks: across x, y, z, or not",
+    run: ({ bench }) => nextMirror(bench),
   },
   { id: "kind-vertices", key: "1", words: "Pick vertices", run: ({ bench }) => setKind(bench, "vertices") },
   { id: "kind-edges", key: "2", words: "Pick edges", run: ({ bench }) => setKind(bench, "edges") },

@@ -4,6 +4,7 @@ import { ActionIcon, Tooltip } from "@mantine/core";
 import {
   IconArrowsMove,
   IconBrush,
+  IconFlipVertical,
   IconGitBranch,
   IconLasso,
   IconMarquee2,
@@ -13,6 +14,7 @@ import {
   IconStack2,
 } from "@tabler/icons-react";
 import type { ComponentType } from "react";
+import { nextMirror } from "../session/mirror-picks";
 import { useBenchOf, useSession } from "../session/session-context";
 import { ACTIONS, useKeys } from "./keys";
 
@@ -30,7 +32,7 @@ const ICONS: Readonly<Record<string, ComponentType<{ size: number }>>> = {
 /** The states of the panes, one of them taken; and whether drags pick through. */
 export function ToolChoice() {
   const session = useSession();
-  const { tool, through } = useBenchOf("tool", "through");
+  const { tool, through, mirror } = useBenchOf("tool", "through", "mirror");
   const keys = useKeys();
   const label = (id: string, words: string) => (keys.get(id) ? `${words} (${keys.get(id)})` : words);
   return (
@@ -62,6 +64,18 @@ export function ToolChoice() {
           onClick={() => session.bench.setState({ through: !through })}
         >
           <IconStack2 size={14} />
+        </ActionIcon>
+      </Tooltip>
+      <Tooltip label={label("mirror-picks", mirror ? `Picks are mirrored across ${mirror.axis}` : "Mirror picks")}>
+        <ActionIcon
+          size="sm"
+          variant={mirror ? "filled" : "default"}
+          color="pool"
+          aria-label="Mirror picks"
+          aria-pressed={mirror !== null}
+          onClick={() => nextMirror(session.bench)}
+        >
+          {mirror ? <b>{mirror.axis}</b> : <IconFlipVertical size={14} />}
         </ActionIcon>
       </Tooltip>
     </ActionIcon.Group>

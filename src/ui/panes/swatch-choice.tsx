@@ -12,6 +12,7 @@ export function SwatchChoice() {
     <Popover position="bottom-start" withinPortal shadow="md" trapFocus returnFocus>
       <Popover.Target>
         <Button
+          data-swatch
           size="compact-sm"
           variant="default"
           fw={400}

@@ -17,6 +17,7 @@ import { pathBetweenEdges } from "@/core/seams/path-ways";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import { allElements, elementsOfFaces, facesOfElements } from "@/core/select/stand-for";
+import { withImages } from "./mirror-images";
 import { type Bench, type BenchState, EMPTY, type Picked, type Selected } from "./store";
 
 /** Selections that can be stepped back to. What they have in common they share: each costs what it changed. */
@@ -96,9 +97,11 @@ export function pick(bench: Bench, shape: ShapeId, items: Iterable<number>, mode
 
 type Items = ReadonlyMap<ShapeId, Iterable<number>>;
 
-function withItems({ asset, kind, picked }: BenchState, items: Items, mode: PickMode): Picked {
+function withItems(state: BenchState, items: Items, mode: PickMode): Picked {
+  const { asset, kind, picked } = state;
   const next = new Map(mode === "replace" ? [] : picked);
-  for (const [id, list] of items) {
+  for (const [id, given] of items) {
+    const list = withImages(state, id, given);
     const before = next.get(id) ?? ElementSet.none(elementCount(placedShape(asset!, id).mesh, kind));
     const own = mode === "remove" ? before.without(list) : before.with(list);
     if (own.size) next.set(id, own);

@@ -8,6 +8,7 @@ import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
 import type { ElementSet } from "@/core/select/element-set";
+import type { MirrorImages } from "@/core/select/mirrored";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
 import { type Looks, PLAIN_LOOKS } from "./look-choices";
 
@@ -174,6 +175,8 @@ export interface BenchState extends Looks {
   hoverUv: readonly [number, number] | null;
   notice: PaneNotice | null;
   stack: Stack | null;
+  /** While picks are mirrored: across which axis, and the images that are known, each of a mesh. */
+  mirror: { readonly axis: "x" | "y" | "z"; readonly images: ReadonlyMap<PolyMesh, MirrorImages> } | null;
   review: Review | null;
   hidden: ReadonlySet<PartId>;
   /** How many parts are of each part's shape, as far as that was looked up. */
@@ -252,6 +255,7 @@ const FRESH: BenchState = {
   hoverUv: null,
   notice: null,
   stack: null,
+  mirror: null,
   review: null,
   hidden: new Set<PartId>(),
   alike: new Map<PartId, number>(),
