@@ -213,6 +213,38 @@ test("panes are enlarged, stacked and swapped; each has looks of its own, and th
   await expect.poll(async () => (await box("sheet")).y < (await box("form")).y).toBe(true);
 });
 
+test("a picture of one's own is dropped on a pane, kept in the library, and deleted from it", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  const shot = async () => (await pane(page, "sheet").screenshot()).toString("base64");
+  const still = await shot();
+  const drop = async (name: string, type: string) => {
+    const transfer = await page.evaluateHandle(
+      async ([name, type]) => {
+        const canvas = new OffscreenCanvas(64, 64);
+        const pen = canvas.getContext("2d")!;
+        pen.fillStyle = "#1e7f86";
+        pen.fillRect(0, 0, 64, 32);
+        const all = new DataTransfer();
+        all.items.add(new File([await canvas.convertToBlob()], name!, { type: type! }));
+        return all;
+      },
+      [name, type],
+    );
+    await pane(page, "sheet").dispatchEvent("drop", { dataTransfer: transfer, clientX: 640, clientY: 120 });
+  };
+  await drop("notes.txt", "text/plain");
+  await expect(said(page)).toContainText("A pane takes pictures");
+  await drop("Halves.png", "image/png");
+  const choice = page.getByRole("button", { name: "Swatch: Halves.png, 8 cells" });
+  await expect(choice).toBeVisible();
+  await expect.poll(shot).not.toBe(still);
+  await choice.click();
+  await page.getByRole("button", { name: "Delete Halves.png from the library" }).click();
+  await expect(page.getByRole("button", { name: "Swatch: Letters, 8 cells" })).toBeVisible();
+});
+
 test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");

@@ -166,4 +166,15 @@ export const MIGRATIONS: readonly (readonly Step[])[] = [
     `-- chunks are compressed already; the database need not try again
     alter table chunks alter column bytes set storage external`,
   ],
+  // Pictures that are laid over faces to judge a layout; they belong to no asset.
+  [
+    `create table pictures (
+      id text primary key,
+      name text not null,
+      type text not null,
+      bytes bytea not null,
+      created_at timestamptz not null default now()
+    )`,
+    `alter table pictures alter column bytes set storage external`,
+  ],
 ];

@@ -57,3 +57,8 @@ export const Created = z.object({ id: z.string() });
 export const Restored = z.object({ ids: z.array(z.string()) });
 export const ExportNumber = z.object({ number: z.number() });
 export const Refusal = z.object({ error: z.string() });
+
+/** A picture of the user's own, to be laid over faces. */
+export const OwnPicture = z.object({ id: z.string(), name: z.string() });
+export type OwnPicture = Readonly<z.infer<typeof OwnPicture>>;
+export const PictureList = z.object({ pictures: z.array(OwnPicture) });

@@ -19,6 +19,8 @@ import * as one from "./assets/[id]/route";
 import * as step from "./assets/[id]/step/route";
 import * as assets from "./assets/route";
 import * as decoders from "./decoders/[name]/route";
+import * as picture from "./pictures/[id]/route";
+import * as pictures from "./pictures/route";
 
 // Every route as the page asks it, over a real database.
 
@@ -167,6 +169,38 @@ describe("the server's routes", () => {
       expect((await refused(decoders.GET(ask("x"), at({ name: key }))))[0]).toBe(404);
     }
     expect((await decoders.GET(ask("x"), at({ name: "draco" }))).headers.get("content-type")).toBe("application/wasm");
+  });
+
+  it("keep pictures that are what they say, under their names, until they are deleted", async () => {
+    const png = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 1, 2, 3);
+    const webp = new TextEncoder().encode("RIFF....WEBPVP8 ");
+    const add = async (name: string, bytes: Uint8Array) =>
+      pictures.POST(post(`pictures?name=${encodeURIComponent(name)}`, bytes));
+    const { id } = (await (await add("Grain of oak.png", png)).json()) as { id: string };
+    await add("Weave", webp);
+    const list = async () =>
+      ((await (await pictures.GET(ask("pictures"))).json()) as { pictures: Array<{ name: string }> }).pictures.map(
+        (p) => p.name,
+      );
+    expect(await list()).toEqual(["Grain of oak.png", "Weave"]);
+    const back = await picture.GET(ask("x"), at({ id }));
+    expect([back.headers.get("content-type"), back.headers.get("x-content-type-options")]).toEqual([
+      "image/png",
+      "nosniff",
+    ]);
+    expect(new Uint8Array(await back.arrayBuffer())).toEqual(png);
+    const [status, words] = await refused(add("page.png", new TextEncoder().encode("<html>")));
+    expect([status, words]).toEqual([
+      400,
+      "The file page.png is no picture that can be shown: PNG, JPEG and WebP are.",
+    ]);
+    expect((await refused(pictures.POST(post("pictures?name=", png))))[0]).toBe(400);
+    const long = new Uint8Array(16 * 1024 * 1024 + 1);
+    long.set(png);
+    expect((await refused(add("long.png", long)))[1]).toContain("over the limit of 16 MB");
+    await picture.DELETE(ask("x", { method: "DELETE" }), at({ id }));
+    expect(await list()).toEqual(["Weave"]);
+    for (const act of [picture.GET, picture.DELETE]) expect((await refused(act(ask("x"), at({ id }))))[0]).toBe(404);
   });
 
   it("keep marks, and answer only with those that are there", async () => {

@@ -98,7 +98,7 @@ export function PaneTitle({ pane }: { pane: Pane }) {
         </small>
       )}
       <div className={classes.tools}>
-        {view[pane] === "swatch" && <SwatchChoice />}
+        {view[pane] === "swatch" && <SwatchChoice pane={pane} />}
         <ViewChoice pane={pane} />
         <LookChoice pane={pane} />
         <Tooltip label={panes === "both" ? "Enlarge this pane" : "Show both panes"}>

@@ -11,6 +11,7 @@ import { Inset } from "./inset";
 import { Notice } from "./notice";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
+import { takeDrops } from "./picture-drop";
 import { Readout } from "./readout";
 import { SheetHandles } from "./sheet-handles";
 import { StackList } from "./stack-list";
@@ -46,6 +47,7 @@ export function Pane({ pane }: { pane: PaneName }) {
     if (!stage) return;
     const ends = [
       stage.attach(pane, ground.current!),
+      takeDrops(ground.current!, session, stage, pane),
       listenTo(
         ground.current!,
         new Gestures(

@@ -45,11 +45,6 @@ export function StretchLegend() {
         />
       </Group>
       <div className={classes.scale} data-kind={stretchKind} />
-      {worst && (
-        <Button size="compact-xs" variant="default" fw={400} mb={2} onClick={() => lookAtWorst(session.bench, worst)}>
-          Worst face: {worstWords(worst.value)}
-        </Button>
-      )}
       <div className={classes.numbers}>
         {stretchKind !== "angle" && <span>{(1 / stretchLimit).toFixed(2)} squeezed</span>}
         <span>{stretchKind === "angle" ? "1, angles kept" : "1"}</span>
@@ -57,6 +52,11 @@ export function StretchLegend() {
           {stretchKind === "angle" ? "sheared" : "stretched"} {stretchLimit}
         </span>
       </div>
+      {worst && (
+        <Button size="compact-xs" variant="default" fw={400} mb={2} onClick={() => lookAtWorst(session.bench, worst)}>
+          Worst face: {worstWords(worst.value)}
+        </Button>
+      )}
     </div>
   );
 }

@@ -1,3 +1,5 @@
+import { resolutionAt } from "@/core/layout/tiles";
+import { useBench } from "../session/session-context";
 import type { SheetCamera } from "../stage/sheet-camera";
 import classes from "./pane.module.css";
 import { useSheetPlaces } from "./sheet-handles";
@@ -8,6 +10,7 @@ const MOST_TILES = 120;
 /** Tiles with borders and numbers, and a grid of eighths, drawn under the layout. */
 export function TileGrid({ eye }: { eye: SheetCamera }) {
   const { view, x, y } = useSheetPlaces(eye);
+  const own = useBench((s) => s.asset?.tiles);
   const { width, height, scale } = view;
   const [u0, u1] = [Math.floor(view.u - width / 2 / scale), Math.ceil(view.u + width / 2 / scale)];
   const [v0, v1] = [Math.floor(view.v - height / 2 / scale), Math.ceil(view.v + height / 2 / scale)];
@@ -28,6 +31,7 @@ export function TileGrid({ eye }: { eye: SheetCamera }) {
             ))}
           <text x={x(u) + 4} y={y(v + 1) - 5}>
             {1001 + u + 10 * v}
+            {own && scale > 120 && <tspan dx={8}>{resolutionAt(own, u + 0.5, v + 0.5)} px</tspan>}
           </text>
         </g>
       ))}

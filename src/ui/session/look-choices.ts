@@ -60,7 +60,7 @@ export const Looks = z.object({
   inset: or(z.boolean(), false),
   /** Figures of the shell under the pointer. */
   readout: or(z.boolean(), false),
-  swatch: or(z.enum(SWATCH_IDS), "letters"),
+  swatch: or(z.union([z.enum(SWATCH_IDS), z.templateLiteral(["own:", z.string().max(100)])]), "letters"),
   /** How often the swatch stands across a tile. */
   swatchRepeats: or(z.number().int().min(1).max(8), 1),
   swatchWeight: or(z.number().int().min(1).max(3), 1),

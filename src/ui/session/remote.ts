@@ -3,7 +3,16 @@ import type { Summary } from "@/core/check/summary";
 import { decodeBundle } from "@/core/formats/bundle";
 import type { Files } from "@/core/formats/delta-bundle";
 import { UserError } from "@/core/layout/user-error";
-import { Created, ExportNumber, HistoryList, HistoryState, Refusal, Restored } from "@/wire/answers";
+import {
+  Created,
+  ExportNumber,
+  HistoryList,
+  HistoryState,
+  type OwnPicture,
+  PictureList,
+  Refusal,
+  Restored,
+} from "@/wire/answers";
 import { ManifestDelta } from "@/wire/manifest";
 import type { HistoryStep, MarkChange, NewMark } from "@/wire/requests";
 
@@ -89,6 +98,17 @@ export const renameRemote = (id: string, name: string) =>
 /** Tells the server what a version measures, for Home and the history; of no consequence when it fails. */
 export const sendFigures = (id: string, version: number, figures: Summary) =>
   ask(`/api/assets/${id}`, { method: "PATCH", body: JSON.stringify({ version, figures }) }).catch(() => {});
+
+/** The library of pictures of the user's own. */
+export const fetchPictures = async (): Promise<readonly OwnPicture[]> =>
+  PictureList.parse(await (await ask("/api/pictures")).json()).pictures;
+
+export const sendPicture = async (file: File): Promise<string> =>
+  Created.parse(
+    await (await ask(`/api/pictures?name=${encodeURIComponent(file.name)}`, { method: "POST", body: file })).json(),
+  ).id;
+
+export const deletePictureRemote = (id: string) => ask(`/api/pictures/${encodeURIComponent(id)}`, { method: "DELETE" });
 
 export const deleteRemote = (id: string) => ask(`/api/assets/${id}`, { method: "DELETE" });
 

@@ -46,7 +46,11 @@ export async function reviewNext(session: BenchSession, by: 1 | -1): Promise<voi
   const next = { ...review, at: (review.at + by + count) % count };
   const { asset, frame } = bench.getState();
   const piece = next.pieces[next.at]!;
+  // A shell that is not picked is lit, so that it is told from its neighbours.
+  const lit = next.kind === "shells" && !bench.getState().picked.size && bench.getState().kind === "shells";
+  const [face] = piece.items;
   bench.setState({
+    ...(lit ? { hover: { shape: piece.shape, face: face!, item: face! } } : {}),
     review: next,
     frame: { what: "selection", count: frame.count + 1, only: { kind: next.kind, picked: lookedAt(asset, next) } },
   });

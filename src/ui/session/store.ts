@@ -11,6 +11,7 @@ import type { ElementSet } from "@/core/select/element-set";
 import type { MirrorImages } from "@/core/select/mirrored";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
 import { type Looks, PLAIN_LOOKS } from "./look-choices";
+import type { OwnSwatch } from "./swatches";
 
 export type Panes = "both" | "form" | "sheet";
 /** Picked elements by shape, none of them empty; shells by their names. */
@@ -214,6 +215,8 @@ export interface BenchState extends Looks {
   through: boolean;
   /** Of the brush, pixels. */
   brushRadius: number;
+  /** Pictures that lie on single parts in place of the swatch. */
+  partSwatches: ReadonlyMap<PartId, OwnSwatch>;
   /** What is shown over a pane while a tool is at work. */
   overlay: { readonly pane: Pane; readonly shape: Overlay } | null;
 }
@@ -280,6 +283,7 @@ const FRESH: BenchState = {
   tool: PLAIN_TOOL,
   through: false,
   brushRadius: 18,
+  partSwatches: new Map<PartId, OwnSwatch>(),
   overlay: null,
 };
 

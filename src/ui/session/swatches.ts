@@ -8,11 +8,18 @@ export const SWATCHES = {
   stripes: "Stripes",
   gradient: "Gradient",
   noise: "Specks",
+  tiles: "Tile numbers",
   strokes: "Brush strokes",
 } as const;
 /** Cells across a swatch, named by a letter across and a number up. */
 export const CELLS_OF_SWATCH = 8;
 export type SwatchId = keyof typeof SWATCHES;
+/** A picture of the library, in place of a pattern. */
+export type OwnSwatch = `own:${string}`;
+export const ownSwatch = (picture: string): OwnSwatch => `own:${picture}`;
+/** The id of the picture that a swatch is; null for one of the patterns. */
+export const pictureOfSwatch = (swatch: SwatchId | OwnSwatch): string | null =>
+  swatch.startsWith("own:") ? swatch.slice(4) : null;
 export const SWATCH_IDS = Object.keys(SWATCHES) as [SwatchId, ...SwatchId[]];
 
 /** Patterns that are all areas: the weight of lines means nothing to them. */

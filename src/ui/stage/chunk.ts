@@ -140,7 +140,13 @@ export class Chunk implements ShapeTables {
   }
 
   /** Puts parts where they are, and shows those that are not hidden; Sheet shows a shape when any part of it is shown. */
-  setParts(id: ShapeId, parts: readonly DrawnPart[], hidden: ReadonlySet<PartId>): void {
+  /** @param picture the layer of the picture that lies on a part alone; 0 for none */
+  setParts(
+    id: ShapeId,
+    parts: readonly DrawnPart[],
+    hidden: ReadonlySet<PartId>,
+    picture: (part: PartId) => number = () => 0,
+  ): void {
     const { base } = this.slots.get(id)!;
     const { data } = this.places;
     const any = parts.some((p) => !hidden.has(p.id));
@@ -151,6 +157,7 @@ export class Chunk implements ShapeTables {
       data[at + 12] = hidden.has(part) ? 0 : 1;
       data[at + 13] = i === 0 && any ? 1 : 0;
       data[at + 14] = firstFace - base.face;
+      data[at + 15] = picture(part);
     });
     this.places.touch(PER_PART * base.part, PER_PART * (base.part + parts.length));
   }

@@ -22,6 +22,7 @@ export type Shown = Pick<
   | "stretchLimit"
   | "swatchRepeats"
   | "swatch"
+  | "partSwatches"
   | "swatchWeight"
   | "live"
 >;

@@ -93,6 +93,8 @@ export class PaneMaterials {
         materials: { value: null },
         swatch: { value: null },
         images: { value: null },
+        pictures: { value: null },
+        tiled: { value: false },
         repeats: { value: 1 },
         view: { value: 0 },
         shading: { value: 0 },
@@ -201,7 +203,7 @@ export class PaneMaterials {
   }
 
   /** How faces look: what they show, and of what. */
-  setFaces(values: Readonly<Record<string, number | readonly number[] | Texture | DataArrayTexture>>): void {
+  setFaces(values: Readonly<Record<string, number | boolean | readonly number[] | Texture | DataArrayTexture>>): void {
     for (const [name, value] of Object.entries(values)) this.faces.uniforms[name]!.value = value;
   }
 

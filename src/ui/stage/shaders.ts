@@ -5,6 +5,9 @@ export const SELECTED = 1;
 export const HOVERED = 2;
 export const UNMAPPED = 4;
 
+/** Tiles across and up whose numbers the swatch of tile numbers holds. */
+export const TILES_ACROSS = 10;
+
 export const VIEW_NUMBER = { shaded: 0, swatch: 1, stretch: 2, tints: 3 } as const;
 
 const COMMON = /* glsl */ `
@@ -75,6 +78,7 @@ uniform sampler2D stretches;
 uniform usampler2D faceMaterial;
 uniform sampler2D materials;
 out vec2 vUv;
+flat out int vPicture;
 out vec3 vNormal;
 out vec3 vView;
 flat out float vStretch;
@@ -88,6 +92,7 @@ void main() {
   vColor = texelFetch(materials, texel(texelFetch(faceMaterial, texel(face), 0).r), 0);
   vStretch = texelFetch(stretches, texel(uint(gl_VertexID / 3)), 0).r;
   vUv = texelFetch(uvs, texel(wedge), 0).rg;
+  vPicture = int(placeTexel(3u).w);
   vec4 eye = eyePoint(vUv, vertex);
 #ifdef SHEET
   vNormal = vec3(0.0, 0.0, 1.0);
@@ -105,6 +110,7 @@ void main() {
 export const FACE_FRAGMENT = /* glsl */ `
 ${COMMON}
 in vec2 vUv;
+flat in int vPicture;
 in vec3 vNormal;
 in vec3 vView;
 flat in float vStretch;
@@ -116,6 +122,8 @@ uniform int shading;
 uniform vec3 light;
 uniform sampler2D swatch;
 uniform sampler2DArray images;
+uniform sampler2DArray pictures;
+uniform bool tiled;
 uniform float repeats;
 uniform vec2 range;
 uniform vec3 paper;
@@ -132,6 +140,15 @@ vec3 stretchColor(float s) {
   float high = clamp(log(s) / log(range.y), 0.0, 1.0);
   return s < 1.0 ? mix(PAPER, POOL, low) : mix(PAPER, PAPRIKA, high);
 }
+/** What the swatch, or the part's own picture, is at the point; of tile numbers the field of its tile. */
+vec3 swatchColor() {
+  vec2 at = vUv * repeats;
+  if (vPicture > 0) return texture(pictures, vec3(at, float(vPicture - 1))).rgb;
+  if (!tiled) return texture(swatch, at).rgb;
+  vec2 field = clamp(floor(vUv), 0.0, ${TILES_ACROSS - 1}.0);
+  // Fields lie beside each other: how fine it is drawn follows from the point itself, which does not jump between them.
+  return textureGrad(swatch, (field + fract(at)) / ${TILES_ACROSS}.0, dFdx(at) / ${TILES_ACROSS}.0, dFdy(at) / ${TILES_ACROSS}.0).rgb;
+}
 void main() {
   bool bare = (vMarks & ${UNMAPPED}) != 0;
   int layer = int(vColor.a * 255.0 + 0.5) - 1;
@@ -142,7 +159,7 @@ void main() {
   if (view == 0) base = mix(cloth, paper, layer >= 0 ? 0.15 : 0.45);
   alpha = 0.86;
 #endif
-  if (view == 1 && !bare) base = texture(swatch, vUv * repeats).rgb;
+  if (view == 1 && !bare) base = swatchColor();
   if (view == 2) base = bare ? vec3(0.8) : stretchColor(vStretch);
   if (bare && view != 0) {
     float stripe = step(0.5, fract((gl_FragCoord.x + gl_FragCoord.y) / 12.0));

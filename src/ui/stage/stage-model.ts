@@ -10,30 +10,20 @@ import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import { SEAM_COLORS, SHADING_IDS } from "../session/look-choices";
 import type { Pane } from "../session/store";
-import type { SwatchId } from "../session/swatches";
+import type { OwnSwatch, SwatchId } from "../session/swatches";
 import { boundsOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import { ChunkView } from "./chunk-view";
 import { COLORS, colorOf } from "./colors";
 import { keysOf, lightWay, meshesDiffer, type Shown } from "./differences";
+import { type Drawn, type DrawnFace, faceNumbered } from "./drawn-faces";
 import { type Entry, type GraphicsAhead, getReady, type ReadySource } from "./get-ready";
 import { ImageTable } from "./image-table";
 import { PaneMaterials } from "./materials";
+import { PictureLayers } from "./picture-layers";
 import { VIEW_NUMBER } from "./shaders";
 import type { ShapeSlot } from "./shape-slot";
-
-/** A part as it is drawn, and the number of its first face among all drawn faces. */
-interface Drawn {
-  readonly part: PartId;
-  readonly firstFace: number;
-  readonly faces: number;
-}
-
-export interface DrawnFace {
-  readonly part: PartId;
-  readonly face: number;
-}
 
 /** What has to be drawn again, and what of that has other faces under its pixels. */
 export interface Changed {
@@ -63,6 +53,7 @@ export class StageModel {
   private readonly over: Readonly<Record<Pane, Group>> = { form: new Group(), sheet: new Group() };
   private readonly hatch = new PlaneGeometry(2, 2);
   private readonly images: ImageTable;
+  private readonly pictures: PictureLayers;
   private radius = 1;
   private swatch: Texture | null = null;
   /** The shape that the worst face is of. */
@@ -75,11 +66,12 @@ export class StageModel {
    * @param ahead what is given to the graphics card before the first drawing, if anything
    */
   constructor(
-    private readonly makeSwatch: (id: SwatchId, weight: number) => Texture,
-    changed: () => void,
+    private readonly makeSwatch: (id: SwatchId | OwnSwatch, weight: number, changed: () => void) => Texture,
+    private readonly changed: () => void,
     private readonly ahead?: GraphicsAhead,
   ) {
     this.images = new ImageTable(changed);
+    this.pictures = new PictureLayers(changed);
     for (const pane of PANES) {
       this.scenes[pane].add(this.over[pane]);
     }
@@ -103,7 +95,7 @@ export class StageModel {
       for (const pane of panes) set.add(pane);
     };
     const differs = (...keys: ReadonlyArray<keyof Shown>) => !before || keys.some((k) => before[k] !== next[k]);
-    if (differs("asset", "set", "hidden")) {
+    if (differs("asset", "set", "hidden", "partSwatches")) {
       this.followAsset(next, before);
       mark(changed.places, ...PANES);
     }
@@ -140,8 +132,9 @@ export class StageModel {
     if (differs("stretch", "view")) this.markWorst(next);
     if (differs("swatch", "swatchWeight")) {
       this.swatch?.dispose();
-      this.swatch = this.makeSwatch(next.swatch, next.swatchWeight);
-      for (const pane of PANES) this.materials[pane].setFaces({ swatch: this.swatch });
+      this.swatch = this.makeSwatch(next.swatch, next.swatchWeight, this.changed);
+      const tiled = next.swatch === "tiles";
+      for (const pane of PANES) this.materials[pane].setFaces({ swatch: this.swatch, tiled });
       mark(changed.looks, ...PANES.filter((pane) => next.view[pane] === "swatch"));
     }
     if (differs("seams", "seamWidth", "seamColor")) {
@@ -227,7 +220,9 @@ export class StageModel {
     const { asset, set, hidden } = next;
     const old = before?.asset ?? null;
     if (!asset) return;
-    if (asset.parts !== old?.parts || hidden !== before?.hidden || meshesDiffer(asset, old)) this.plan(asset, next);
+    const { partSwatches } = next;
+    const lieElsewhere = asset.parts !== old?.parts || hidden !== before?.hidden || meshesDiffer(asset, old);
+    if (lieElsewhere || partSwatches !== before?.partSwatches) this.plan(asset, next);
     if (asset.materials !== old?.materials || asset.images !== old.images || set !== before?.set) {
       this.images.show(asset, set);
       for (const pane of PANES) this.materials[pane].setFaces(this.images.uniforms);
@@ -236,7 +231,11 @@ export class StageModel {
   }
 
   /** Plans the chunks again: those that serve as they are stay. */
-  private plan(asset: Asset, { set, hidden }: Shown): void {
+  private plan(asset: Asset, { set, hidden, partSwatches }: Shown): void {
+    const picture = (part: PartId) => {
+      const own = partSwatches.get(part);
+      return own ? this.pictures.layerOf(own) : 0;
+    };
     const radius = radiusOf(boundsOf(asset));
     // Ticks keep their distance while parts are moved about, as long as the asset stays about as large.
     if (radius > 1.5 * this.radius || radius < this.radius / 1.5) this.radius = radius;
@@ -254,9 +253,10 @@ export class StageModel {
       entries.set(key, entry);
       for (const { id, parts } of own) {
         this.holders.set(id, entry);
-        entry.chunk.setParts(id, parts, hidden);
+        entry.chunk.setParts(id, parts, hidden, picture);
       }
     }
+    for (const pane of PANES) this.materials[pane].setFaces({ pictures: this.pictures.texture });
     this.entries = entries;
     this.drawn = shapes
       .flatMap(({ mesh, parts }) => parts.map((p) => ({ part: p.id, firstFace: p.firstFace, faces: faceCount(mesh) })))
@@ -361,17 +361,7 @@ export class StageModel {
 
   /** The drawn part and the face that a number among all drawn faces stands for. */
   faceNumbered(number: number): DrawnFace | null {
-    const { drawn } = this;
-    let [low, high] = [0, drawn.length - 1];
-    if (number < 0 || high < 0) return null;
-    while (low < high) {
-      const middle = (low + high + 1) >> 1;
-      if (drawn[middle]!.firstFace <= number) low = middle;
-      else high = middle - 1;
-    }
-    const own = drawn[low]!;
-    const face = number - own.firstFace;
-    return face < own.faces ? { part: own.part, face } : null;
+    return faceNumbered(this.drawn, number);
   }
 
   /** Tables as they are sent to the graphics card. */
@@ -399,5 +389,6 @@ export class StageModel {
     this.hatch.dispose();
     this.swatch?.dispose();
     this.images.dispose();
+    this.pictures.dispose();
   }
 }

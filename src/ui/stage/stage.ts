@@ -4,11 +4,12 @@ import type { ElementSet } from "@/core/select/element-set";
 import { picksAs } from "../session/selection";
 import type { BenchState, Pane } from "../session/store";
 import { boundsOf, boundsOfFaces } from "./bounds";
+import type { DrawnFace } from "./drawn-faces";
 import { FormCamera } from "./form-camera";
 import { IdBuffer } from "./id-buffer";
 import { seenState } from "./peek";
 import { SheetCamera, type UvBox } from "./sheet-camera";
-import { type DrawnFace, StageModel } from "./stage-model";
+import { StageModel } from "./stage-model";
 import { swatchTexture } from "./swatch";
 import { uvBox } from "./uv-box";
 

@@ -1,5 +1,6 @@
 import { CanvasTexture, RepeatWrapping, type Texture } from "three";
-import { CELLS_OF_SWATCH, type SwatchId } from "../session/swatches";
+import { CELLS_OF_SWATCH, type OwnSwatch, pictureOfSwatch, type SwatchId } from "../session/swatches";
+import { TILES_ACROSS } from "./shaders";
 
 /** Texels a side of a swatch, and cells across it. */
 const SIDE = 1024;
@@ -143,6 +144,25 @@ const strokes: Draw = (pen, weight) => {
   }
 };
 
+/** The number of every tile of ten by ten, each in a field of its own; the shader takes the field of the tile. */
+const tiles: Draw = (pen, weight) => {
+  const field = (2 * SIDE) / TILES_ACROSS;
+  pen.textAlign = "center";
+  pen.textBaseline = "middle";
+  pen.font = `600 ${field * 0.3}px "Figtree Variable", sans-serif`;
+  for (let row = 0; row < TILES_ACROSS; row++)
+    for (let column = 0; column < TILES_ACROSS; column++) {
+      const [x, y] = [column * field, 2 * SIDE - (row + 1) * field];
+      pen.fillStyle = (row + column) % 2 ? LINEN : PAPER;
+      pen.fillRect(x, y, field, field);
+      pen.strokeStyle = `${INK}55`;
+      pen.lineWidth = 2 * weight;
+      pen.strokeRect(x + weight, y + weight, field - 2 * weight, field - 2 * weight);
+      pen.fillStyle = (row + column) % 2 ? INDIGO : SUMAC;
+      pen.fillText(String(1001 + column + 10 * row), x + field / 2, y + field / 2);
+    }
+};
+
 /** How every pattern is drawn. */
 export const PATTERNS: Readonly<Record<SwatchId, Draw>> = {
   letters,
@@ -154,18 +174,59 @@ export const PATTERNS: Readonly<Record<SwatchId, Draw>> = {
   gradient,
   noise,
   strokes,
+  tiles,
 };
 
-/** A swatch as a texture. @param weight how heavy its lines are; 1 is fine */
-export function swatchTexture(id: SwatchId, weight: number): Texture {
-  const canvas = document.createElement("canvas");
-  canvas.width = SIDE;
-  canvas.height = SIDE;
-  PATTERNS[id](canvas.getContext("2d")!, weight);
+/** A texture of a canvas that stands again and again, in all tiles. */
+function repeated(canvas: HTMLCanvasElement): Texture {
   const texture = new CanvasTexture(canvas);
   texture.wrapS = RepeatWrapping;
   texture.wrapT = RepeatWrapping;
   texture.anisotropy = 8;
   texture.generateMipmaps = true;
+  return texture;
+}
+
+function canvasOf(side: number): HTMLCanvasElement {
+  const canvas = document.createElement("canvas");
+  canvas.width = side;
+  canvas.height = side;
+  return canvas;
+}
+
+/** A picture of the library, drawn into a square of texels; fails where it cannot be shown. */
+export async function drawPicture(id: string, pen: Pen, side: number): Promise<void> {
+  const response = await fetch(`/api/pictures/${encodeURIComponent(id)}`);
+  if (!response.ok) throw new Error("The picture is not there.");
+  const bitmap = await createImageBitmap(await response.blob());
+  pen.drawImage(bitmap, 0, 0, side, side);
+  bitmap.close();
+}
+
+/**
+ * A swatch as a texture.
+ *
+ * @param weight how heavy its lines are; 1 is fine
+ * @param changed called when a picture has arrived; until then it is plain
+ */
+export function swatchTexture(id: SwatchId | OwnSwatch, weight: number, changed: () => void): Texture {
+  const picture = pictureOfSwatch(id);
+  const canvas = canvasOf(id === "tiles" ? 2 * SIDE : SIDE);
+  const pen = canvas.getContext("2d")!;
+  const texture = repeated(canvas);
+  if (picture === null) {
+    PATTERNS[id as SwatchId](pen, weight);
+    return texture;
+  }
+  pen.fillStyle = PAPER;
+  pen.fillRect(0, 0, SIDE, SIDE);
+  drawPicture(picture, pen, SIDE).then(
+    () => {
+      texture.needsUpdate = true;
+      changed();
+    },
+    // One that was deleted meanwhile stays plain.
+    () => {},
+  );
   return texture;
 }
