@@ -28,7 +28,7 @@ export interface NamedSelection {
 const prints = new Derived<PolyMesh, { value: string }>("prints of meshes");
 
 /** What tells meshes apart by how their faces are joined (FNV-1a over corners and faces). */
-export function meshPrint(mesh: PolyMesh): string {
+export function facesPrint(mesh: PolyMesh): string {
   const known = prints.get(mesh);
   if (known) return known.value;
   let [a, b] = [0x811c9dc5, 0x01000193];

@@ -1,19 +1,24 @@
-/** Binary heap of items by key, least first; an item may be entered again with a lower key. */
+/** Children of a node of the heap: with four a push and a pop touch fewer places than with two. */
+const ARITY = 4;
+
+/** Heap of items by key, least first; an item may be entered again with a lower key. */
 export class Heap {
-  private keys: number[] = [];
-  private items: number[] = [];
+  private keys = new Float64Array(256);
+  private items = new Int32Array(256);
+  private count = 0;
+  /** Of the item that was removed last. */
+  key = 0;
 
   get size(): number {
-    return this.items.length;
+    return this.count;
   }
 
   push(key: number, item: number): void {
+    if (this.count === this.keys.length) this.makeRoom();
     const { keys, items } = this;
-    let i = items.length;
-    keys.push(key);
-    items.push(item);
+    let i = this.count++;
     while (i > 0) {
-      const parent = (i - 1) >> 1;
+      const parent = ((i - 1) / ARITY) | 0;
       if (keys[parent]! <= key) break;
       keys[i] = keys[parent]!;
       items[i] = items[parent]!;
@@ -28,27 +33,32 @@ export class Heap {
     const { keys, items } = this;
     const top = items[0]!;
     this.key = keys[0]!;
-    const key = keys.pop()!;
-    const item = items.pop()!;
-    const n = items.length;
-    if (n) {
-      let i = 0;
-      for (;;) {
-        let child = 2 * i + 1;
-        if (child >= n) break;
-        if (child + 1 < n && keys[child + 1]! < keys[child]!) child++;
-        if (keys[child]! >= key) break;
-        keys[i] = keys[child]!;
-        items[i] = items[child]!;
-        i = child;
-      }
-      keys[i] = key;
-      items[i] = item;
+    const n = --this.count;
+    const key = keys[n]!;
+    let i = 0;
+    for (;;) {
+      const first = ARITY * i + 1;
+      if (first >= n) break;
+      let least = first;
+      const last = Math.min(n, first + ARITY);
+      for (let child = first + 1; child < last; child++) if (keys[child]! < keys[least]!) least = child;
+      if (keys[least]! >= key) break;
+      keys[i] = keys[least]!;
+      items[i] = items[least]!;
+      i = least;
     }
+    keys[i] = key;
+    items[i] = items[n]!;
     return top;
   }
 
-  key = 0;
+  private makeRoom(): void {
+    const [keys, items] = [this.keys, this.items];
+    this.keys = new Float64Array(2 * keys.length);
+    this.items = new Int32Array(2 * items.length);
+    this.keys.set(keys);
+    this.items.set(items);
+  }
 }
 
 /** A graph in compressed rows: neighbours of i at start[i] .. start[i + 1] - 1, with the link each is reached by. */

@@ -36,9 +36,18 @@ export function grown(mesh: PolyMesh, layout: Layout, kind: SelectionKind, flags
       if (touched[t.edgeVertices[2 * e]!] || touched[t.edgeVertices[2 * e + 1]!]) out[e] = 1;
     return out;
   }
-  const { cornerVertex } = mesh;
-  for (let c = 0; c < cornerVertex.length; c++) if (flags[t.cornerFace[c]!]) touched[cornerVertex[c]!] = 1;
-  for (let c = 0; c < cornerVertex.length; c++) if (touched[cornerVertex[c]!]) out[t.cornerFace[c]!] = 1;
+  // Only faces that are picked touch anything, and a face is taken at its first vertex that is touched.
+  const { cornerVertex, faceStart } = mesh;
+  for (let f = 0; f < flags.length; f++)
+    if (flags[f]) for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) touched[cornerVertex[c]!] = 1;
+  for (let f = 0; f < flags.length; f++) {
+    if (flags[f]) continue;
+    for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++)
+      if (touched[cornerVertex[c]!]) {
+        out[f] = 1;
+        break;
+      }
+  }
   return out;
 }
 

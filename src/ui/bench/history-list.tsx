@@ -7,6 +7,7 @@ import { type RefObject, useEffect, useMemo, useRef, useState } from "react";
 import { Summary } from "@/core/check/summary";
 import type { Mark } from "@/wire/answers";
 import { jumpTo, refreshPast, saveSteps, say } from "../session/actions";
+import { lookBackTo, lookBackToLast } from "../session/peek-mark";
 import { deleteMarkRemote } from "../session/remote";
 import { useBenchOf, useSession } from "../session/session-context";
 import type { BenchState } from "../session/store";
@@ -32,7 +33,8 @@ function shortFigures(raw: unknown): string {
 
 function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choose: () => void }) {
   const session = useSession();
-  const { asset, history } = useBenchOf("asset", "history");
+  const { asset, history, before } = useBenchOf("asset", "history", "before");
+  const looksBack = before?.mark === mark.name;
   const remove = async () => {
     await deleteMarkRemote(asset!.id, mark.id);
     say(session.bench, `The mark ${mark.name} is gone; its step is still in the list.`);
@@ -61,6 +63,11 @@ function MarkLine({ mark, chosen, choose }: { mark: Mark; chosen: boolean; choos
         <Menu.Dropdown>
           <Menu.Item onClick={() => askMark(session, mark)}>Name and note…</Menu.Item>
           <Menu.Item onClick={() => void jumpTo(session, mark.number)}>Go there</Menu.Item>
+          {looksBack ? (
+            <Menu.Item onClick={() => lookBackToLast(session.bench)}>No longer look back to it</Menu.Item>
+          ) : (
+            <Menu.Item onClick={() => void lookBackTo(session, mark)}>Look back to it by key</Menu.Item>
+          )}
           <Menu.Item color="red" onClick={() => void remove()}>
             Delete the mark
           </Menu.Item>

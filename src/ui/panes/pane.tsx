@@ -41,6 +41,7 @@ export function Pane({ pane }: { pane: PaneName }) {
   const [hinted, setHinted] = useState(false);
   const view = useBench((s) => s.view[pane]);
   const isLookingBack = useBench((s) => s.peek && s.before !== null);
+  const mark = useBench((s) => s.before?.mark);
   const session = useSession();
   const tool = toolNamed(useBench((s) => s.tool));
   useEffect(() => {
@@ -85,7 +86,7 @@ export function Pane({ pane }: { pane: PaneName }) {
           <ToolOverlay pane={pane} />
           <Readout pane={pane} />
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}
-          {isLookingBack && <span className={classes.tool}>Before the last step</span>}
+          {isLookingBack && <span className={classes.tool}>{mark ?? "Before the last step"}</span>}
         </div>
       </div>
       {pane === "sheet" && <EmptySheet />}

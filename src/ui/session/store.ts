@@ -136,7 +136,12 @@ export type BriefPage = (typeof BRIEF_PAGES)[number];
 export interface BenchState extends Looks {
   asset: Asset | null;
   /** What was shown before the last step, and whether the panes show that now. */
-  before: { readonly asset: Asset; readonly stretch: ReadonlyMap<ShapeId, Float32Array> } | null;
+  before: {
+    readonly asset: Asset;
+    readonly stretch: ReadonlyMap<ShapeId, Float32Array>;
+    /** The mark that it is, where one was chosen: it stays until it is let go. */
+    readonly mark?: string;
+  } | null;
   peek: boolean;
   history: HistoryState | null;
   /** The UV set worked on. */
@@ -304,9 +309,9 @@ export const keepOpen = (bench: Bench, operation: string, on: boolean): void =>
     return { kept: next };
   });
 
-/** What was shown is what was before, from now on. */
-export const nowBefore = ({ asset, stretch }: BenchState): Pick<BenchState, "before" | "peek"> => ({
-  before: asset && { asset, stretch },
+/** What was shown is what was before, from now on; a mark that was chosen stays. */
+export const nowBefore = ({ asset, stretch, before }: BenchState): Pick<BenchState, "before" | "peek"> => ({
+  before: before?.mark === undefined ? asset && { asset, stretch } : before,
   peek: false,
 });
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { placedShape } from "../../layout/asset";
-import { MOST_NAMED, meshPrint, type NamedSelection, runsOf } from "../../layout/named-selection";
+import { facesPrint, MOST_NAMED, type NamedSelection, runsOf } from "../../layout/named-selection";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { elementWords } from "../words";
@@ -31,7 +31,7 @@ export const nameSelection: EditOperation<z.infer<typeof options>> = {
     if (!name) throw new UserError("Give the selection a name.");
     const shapes = [...selection.items].map(([shape, items]) => ({
       shape,
-      print: meshPrint(placedShape(asset, shape).mesh),
+      print: facesPrint(placedShape(asset, shape).mesh),
       runs: runsOf(items.slice().sort()),
     }));
     const own: NamedSelection = { name, kind: selection.kind, shapes };

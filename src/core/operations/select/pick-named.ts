@@ -1,7 +1,7 @@
 import type { z } from "zod";
 import { placedShape, type ShapeId } from "../../layout/asset";
 import { shellNamed, structureOf } from "../../layout/layout";
-import { itemsOfRuns, meshPrint } from "../../layout/named-selection";
+import { facesPrint, itemsOfRuns } from "../../layout/named-selection";
 import { UserError } from "../../layout/user-error";
 import { elementCount } from "../../select/grow";
 import type { SelectOperation } from "../operation";
@@ -25,8 +25,8 @@ export const pickNamed: SelectOperation<z.infer<typeof namedOptions>> = {
     const items = new Map<ShapeId, Uint32Array>();
     let [total, left] = [0, 0];
     for (const { shape: id, print, runs } of shapes) {
-      if (!asset.shapes.has(id) || meshPrint(asset.shapes.get(id)!.mesh) !== print) left++;
-      if (!visible.has(id) || meshPrint(asset.shapes.get(id)!.mesh) !== print) continue;
+      if (!asset.shapes.has(id) || facesPrint(asset.shapes.get(id)!.mesh) !== print) left++;
+      if (!visible.has(id) || facesPrint(asset.shapes.get(id)!.mesh) !== print) continue;
       const shape = placedShape(asset, id);
       const s = structureOf(shape.mesh, layoutOf(shape, scope.set));
       const all = itemsOfRuns(runs, elementCount(shape.mesh, kind));
