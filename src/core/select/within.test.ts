@@ -1,10 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { shapeAt } from "@/testing/assets";
 import { squares } from "@/testing/squares";
+import { structureOf } from "../layout/layout";
 import { layoutOf } from "../operations/scope";
 import { ElementSet } from "./element-set";
 import { elementsOfFace, elementsOfFaces, facesOfElements } from "./stand-for";
-import { elementsWithin, pointsWithin } from "./within";
+import { elementsWithin, isMostlyWithin, pointsWithin } from "./within";
 
 // Two squares, in UV at 0..0.2 and 0.5..0.7; a hundred pixels to a tile, v up.
 const asset = squares([
@@ -15,14 +16,24 @@ const { mesh } = shapeAt(asset);
 const layout = layoutOf(shapeAt(asset), "s1");
 const PIXELS = [100, 0, 0, 0, 0, -100, 0, 0, 0, 0, 1, 0, 0, 100, 0, 1];
 const box = (x0: number, x1: number) => (x: number, y: number) => x >= x0 && x <= x1 && y >= 0 && y <= 101;
+const { cornerWedge } = structureOf(mesh, layout);
+const place = (corner: number): [number, number] => {
+  const w = 2 * cornerWedge[corner]!;
+  return [100 * layout.uv[w]!, 100 - 100 * layout.uv[w + 1]!];
+};
 const within = (kind: "vertices" | "edges" | "faces" | "shells", x0: number, x1: number) => [
-  ...elementsWithin(mesh, layout, kind, pointsWithin(layout.uv, true, PIXELS, box(x0, x1)), "wedge"),
+  ...elementsWithin(mesh, layout, kind, pointsWithin(layout.uv, true, PIXELS, box(x0, x1)), "wedge", (face) =>
+    isMostlyWithin(mesh, face, place, box(x0, x1)),
+  ),
 ];
 
 describe("what lies within a region", () => {
-  it("is taken whole: faces and edges by all of their corners, shells by a face", () => {
+  it("is taken: faces by more than half, edges whole, shells by a face", () => {
     expect(within("faces", -1, 21)).toEqual([0]);
-    expect(within("faces", -1, 19)).toEqual([]);
+    expect(within("faces", -1, 16)).toEqual([0]);
+    expect(within("faces", -1, 4)).toEqual([]);
+    // Just half of its pieces: the middle, at 10, decides.
+    expect([within("faces", -1, 11), within("faces", -1, 9)]).toEqual([[0], []]);
     expect(within("vertices", -1, 19)).toEqual([0, 3]);
     expect(within("edges", -1, 19)).toHaveLength(1);
     expect(within("edges", -1, 71)).toHaveLength(8);

@@ -39,11 +39,36 @@ export function pointsWithin(
   return out;
 }
 
+/** Where a corner appears, in pixels. */
+export type CornerPlace = (corner: number) => readonly [number, number];
+
 /**
- * Elements that lie within a region whole, seen or not: vertices by themselves, edges by both ends, faces by all of their
- * corners; of shells those with a face that does. In linear time.
+ * Whether more than half of a face lies within a region: of as many pieces as it has corners, each about the point
+ * halfway from its corner to the middle. Where just half of them do, the middle decides.
+ */
+export function isMostlyWithin({ faceStart }: PolyMesh, face: number, place: CornerPlace, inside: Inside): boolean {
+  const [from, to] = [faceStart[face]!, faceStart[face + 1]!];
+  const count = to - from;
+  let [mx, my] = [0, 0];
+  for (let c = from; c < to; c++) {
+    const [x, y] = place(c);
+    mx += x / count;
+    my += y / count;
+  }
+  let within = 0;
+  for (let c = from; c < to; c++) {
+    const [x, y] = place(c);
+    if (inside((x + mx) / 2, (y + my) / 2)) within++;
+  }
+  return 2 * within === count ? inside(mx, my) : 2 * within > count;
+}
+
+/**
+ * Elements that lie within a region, seen or not: vertices by themselves, edges by both ends, faces by more than half; of
+ * shells those with a face that does. In linear time.
  *
  * @param flags 1 per vertex, or per wedge where `layout` has coordinates that are meant
+ * @param isMostly asked of faces that lie in it with some corners and not with others
  */
 export function elementsWithin(
   mesh: PolyMesh,
@@ -51,13 +76,14 @@ export function elementsWithin(
   kind: SelectionKind,
   flags: Uint8Array,
   by: "vertex" | "wedge",
+  isMostly: (face: number) => boolean,
 ): ElementSet {
   const s = structureOf(mesh, layout);
   const of = by === "wedge" ? s.cornerWedge : mesh.cornerVertex;
   // What has no coordinates is nowhere in Sheet.
   const mapped = by === "wedge" ? layout.mapped : null;
   if (kind === "vertices" || kind === "edges") return cornersWithin(mesh, kind, flags, of, mapped);
-  const whole = facesWithin(mesh, flags, of, mapped);
+  const whole = facesWithin(mesh, flags, of, mapped, isMostly);
   if (kind === "faces") return ElementSet.flagged(whole);
   const shells = new Uint8Array(s.shellCount);
   for (let f = 0; f < whole.length; f++) if (whole[f]) shells[s.faceShell[f]!] = 1;
@@ -66,15 +92,21 @@ export function elementsWithin(
   return ElementSet.flagged(out);
 }
 
-/** 1 for every face all of whose corners are flagged. */
-function facesWithin(mesh: PolyMesh, flags: Uint8Array, of: Uint32Array, mapped: Bits | null): Uint8Array {
-  const { faceStart } = mesh;
+/** 1 for every face all of whose corners are flagged, or some where it lies within mostly. */
+function facesWithin(
+  { faceStart }: PolyMesh,
+  flags: Uint8Array,
+  of: Uint32Array,
+  mapped: Bits | null,
+  isMostly: (face: number) => boolean,
+): Uint8Array {
   const out = new Uint8Array(faceStart.length - 1);
   for (let f = 0; f < out.length; f++) {
-    const end = faceStart[f + 1]!;
-    let c = faceStart[f]!;
-    while (c < end && flags[of[c]!] === 1) c++;
-    if (c === end && (!mapped || getBit(mapped, f))) out[f] = 1;
+    const [start, end] = [faceStart[f]!, faceStart[f + 1]!];
+    let count = 0;
+    for (let c = start; c < end; c++) count += flags[of[c]!]!;
+    if (!count || (mapped && !getBit(mapped, f))) continue;
+    if (count === end - start || isMostly(f)) out[f] = 1;
   }
   return out;
 }

@@ -5,7 +5,7 @@ import { meshFromPolygons } from "@/core/mesh/poly-mesh";
 import { IDENTITY } from "@/core/mesh/transform";
 import type { SelectionKind } from "@/core/operations/operation";
 import { itemAt, itemsSeen, itemsThrough, type Surface } from "./picker";
-import { boxRegion } from "./region";
+import { boxRegion, lassoRegion } from "./region";
 
 // Picking on the form: a strip of two squares, drawn twice, the second part five to the right. Ten pixels to a unit.
 
@@ -64,8 +64,10 @@ describe("what the pointer means on the form", () => {
     const left = boxRegion(-1, 89, 11, 101);
     expect(found(itemsSeen("form", both, now("vertices"), left))).toEqual([0, 1, 3, 4]);
     expect(found(itemsSeen("form", both, now("edges"), left))).toHaveLength(4);
-    // Of faces any pixel is enough, and it is the surface that knows.
-    expect(found(itemsSeen("form", both, now("faces"), left))).toEqual([0, 1]);
+    // Of faces more than half: a sliver of the second that is seen in the box does not take it along.
+    expect(found(itemsSeen("form", both, now("faces"), left))).toEqual([0]);
+    expect(found(itemsSeen("form", both, now("faces"), boxRegion(-1, 89, 16, 101)))).toEqual([0, 1]);
+    expect(found(itemsSeen("form", both, now("faces"), boxRegion(-1, 89, 14, 101)))).toEqual([0]);
   });
 
   it("through what is seen are those of every part that is shown, whichever has them in the box", () => {
@@ -76,5 +78,63 @@ describe("what the pointer means on the form", () => {
     expect(found(itemsThrough("form", nothing, now("faces"), onSecond))).toEqual([1]);
     expect(found(itemsThrough("form", nothing, now("faces"), boxRegion(-1, 89, 71, 101)))).toEqual([0, 1]);
     expect(found(itemsThrough("form", nothing, now("faces", ["p2"]), onSecond))).toEqual([]);
+  });
+});
+
+describe("a lasso about a part of a sphere", () => {
+  // Of 24 by 12 quads with poles on y, looked at along z; a hundred pixels to a unit, the middle at 200, 200.
+  const [ACROSS, UP] = [24, 12];
+  const at = (i: number, j: number) => {
+    const [a, b] = [(2 * Math.PI * (i + 0.5)) / ACROSS, (Math.PI * j) / UP];
+    return [Math.sin(b) * Math.sin(a), Math.cos(b), Math.sin(b) * Math.cos(a)];
+  };
+  const sphere = meshFromPolygons(
+    Array.from({ length: ACROSS * (UP + 1) }, (_, k) => at(k % ACROSS, Math.floor(k / ACROSS))).flat(),
+    Array.from({ length: ACROSS * UP }, (_, k) => {
+      const [i, j] = [k % ACROSS, Math.floor(k / ACROSS)];
+      const next = (i + 1) % ACROSS;
+      return [j * ACROSS + i, (j + 1) * ACROSS + i, (j + 1) * ACROSS + next, j * ACROSS + next];
+    }),
+  );
+  const ball = newAsset({ id: "b", name: "Ball", source: { name: "t.made", format: "made" } }, [
+    { id: "p1", name: "Ball", mesh: sphere, layouts: [] },
+  ]);
+  const shape = shapesOf(ball)[0]!.id;
+  const facesNumber = ACROSS * UP;
+  const middle = (f: number) => {
+    const corners = [0, 1, 2, 3].map((c) => 3 * sphere.cornerVertex[4 * f + c]!);
+    return [0, 1, 2].map((d) => corners.reduce((sum, v) => sum + sphere.positions[v + d]! / 4, 0));
+  };
+  const front = Array.from({ length: facesNumber }, (_, f) => f).filter((f) => middle(f)[2]! > 0);
+  const eye: Surface = {
+    faceAt: () => null,
+    // On a ball those in front hide those behind, and nothing else does.
+    facesIn: () => front.map((face) => ({ part: "p1", face })),
+    pixelMatrix: () => [100, 0, 0, 0, 0, -100, 0, 0, 0, 0, 1, 0, 200, 200, 0, 1],
+  };
+  const state = { asset: ball, set: ball.sets[0]!.id, kind: "faces" as const, hidden: new Set<string>() };
+  const disc = (x: number, radius: number) =>
+    lassoRegion(
+      Array.from({ length: 90 }, (_, k) => [x + radius * Math.cos(k / 14.3), 200 + radius * Math.sin(k / 14.3)]),
+    );
+
+  it("takes what is seen of the whole ball, or through it all there is", () => {
+    expect([...itemsSeen("form", eye, state, disc(200, 120)).get(shape)!]).toEqual(front);
+    expect(itemsThrough("form", eye, state, disc(200, 120)).get(shape)!.size).toBe(facesNumber);
+  });
+
+  it("takes nothing at its border that lies outside with more than half, and the same behind where it goes through", () => {
+    for (const x of [200, 250, 290]) {
+      const region = disc(x, 60);
+      const seen = itemsSeen("form", eye, state, region).get(shape)!;
+      const through = itemsThrough("form", eye, state, region).get(shape)!;
+      expect(seen.size).toBeGreaterThan(5);
+      expect(through.size).toBe(2 * seen.size);
+      for (const f of seen) {
+        const [mx, my] = middle(f) as [number, number];
+        // Its middle lies in the line, or as near to it as a quarter of a face is wide.
+        expect(Math.hypot(200 + 100 * mx - x, 100 * my)).toBeLessThan(60 + 7);
+      }
+    }
   });
 });

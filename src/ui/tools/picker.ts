@@ -16,7 +16,7 @@ import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
 import { elementsOfFace } from "@/core/select/stand-for";
-import { elementsWithin, pointsWithin } from "@/core/select/within";
+import { elementsWithin, isMostlyWithin, pointsWithin } from "@/core/select/within";
 import type { Hover, Pane, Stop } from "../session/store";
 import type { Region } from "./region";
 
@@ -86,8 +86,8 @@ export function itemAt(pane: Pane, surface: Surface, now: Pointed, x: number, y:
 }
 
 /**
- * Items within a region that can be seen: faces and shells of which any pixel is, edges and vertices that are part of
- * such a face and lie in the region whole.
+ * Items within a region that can be seen: faces of which any pixel is and more than half lies in it, shells of which any
+ * pixel is, edges and vertices that are part of such a face and lie in the region whole.
  */
 export function itemsSeen(pane: Pane, surface: Surface, now: Pointed, region: Region): Map<ShapeId, ElementSet> {
   const { asset, set, kind } = now;
@@ -104,9 +104,11 @@ export function itemsSeen(pane: Pane, surface: Surface, now: Pointed, region: Re
     const { mesh, layouts } = shapeById(asset, part.shape);
     const layout = layoutOf({ mesh, layouts }, set);
     const items: number[] = [];
-    if (kind === "faces" || kind === "shells")
-      for (const f of faces) items.push(...elementsOfFace(mesh, layout, f, kind));
-    else wholeOf(mesh, faces, kind, cornerPlace(pane, now, part, matrix), region, items);
+    const place = cornerPlace(pane, now, part, matrix);
+    if (kind === "shells") for (const f of faces) items.push(...elementsOfFace(mesh, layout, f, kind));
+    else if (kind === "faces")
+      items.push(...faces.filter((f) => region.touching || isMostlyWithin(mesh, f, place, region.has)));
+    else wholeOf(mesh, faces, kind, place, region, items);
     const own = (out.get(part.shape) ?? ElementSet.none(elementCount(mesh, kind))).with(items);
     if (own.size) out.set(part.shape, own);
   }
@@ -148,7 +150,9 @@ export function itemsThrough(pane: Pane, surface: Surface, now: Pointed, region:
     const flat = pane === "sheet";
     const points = flat ? layout.uv : shape.mesh.positions;
     const flags = pointsWithin(points, flat, flat ? matrix : multiply(matrix, part.transform), inside);
-    const own = elementsWithin(shape.mesh, layout, kind, flags, flat ? "wedge" : "vertex");
+    const place = cornerPlace(pane, now, part, matrix);
+    const isMostly = (face: number) => region.touching || isMostlyWithin(shape.mesh, face, place, inside);
+    const own = elementsWithin(shape.mesh, layout, kind, flags, flat ? "wedge" : "vertex", isMostly);
     const before = out.get(part.shape);
     if (own.size) out.set(part.shape, before ? before.union(own) : own);
   }

@@ -2,6 +2,8 @@
 export interface Region {
   /** Left, top, right and bottom of the box about it. */
   readonly box: readonly [number, number, number, number];
+  /** Faces that it touches are meant, however little: as under a brush. Else those that lie in it with more than half. */
+  readonly touching?: true;
   has(x: number, y: number): boolean;
 }
 
@@ -12,6 +14,7 @@ export const boxRegion = (ax: number, ay: number, bx: number, by: number): Regio
 
 export const discRegion = (cx: number, cy: number, radius: number): Region => ({
   box: [cx - radius, cy - radius, cx + radius, cy + radius],
+  touching: true,
   has: (x, y) => (x - cx) * (x - cx) + (y - cy) * (y - cy) <= radius * radius,
 });
 

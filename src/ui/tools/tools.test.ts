@@ -102,14 +102,19 @@ describe("a box", () => {
     expect(picked()).toHaveLength(1);
   });
 
-  it("picks through the same, by the corners that lie in it", () => {
+  it("picks through by more than half of a face", () => {
     bench.setState({ through: true });
     bench.setState({ kind: "faces" });
     pane.drag([
       [0.05, 0.05],
-      [0.85, 0.2],
+      [0.85, 0.19],
     ]);
     expect(picked()).toEqual([]);
+    pane.drag([
+      [0.05, 0.05],
+      [0.85, 0.24],
+    ]);
+    expect(picked()).toEqual([0, 1]);
     pane.drag([
       [0.05, 0.05],
       [0.85, 0.35],
