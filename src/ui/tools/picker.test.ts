@@ -85,7 +85,7 @@ describe("a lasso about a part of a sphere", () => {
   // Of 24 by 12 quads with poles on y, looked at along z; a hundred pixels to a unit, the middle at 200, 200.
   const [ACROSS, UP] = [24, 12];
   const at = (i: number, j: number) => {
-    const [a, b] = [(2 * Math.PI * (i + 0.5)) / ACROSS, (Math.PI * j) / UP];
+    const [a, b] = [(2 * Math.PI * i) / ACROSS, (Math.PI * j) / UP];
     return [Math.sin(b) * Math.sin(a), Math.cos(b), Math.sin(b) * Math.cos(a)];
   };
   const sphere = meshFromPolygons(
