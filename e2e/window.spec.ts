@@ -179,6 +179,34 @@ test("a thread is laid by clicks, taken back and kept by keys; at its end every 
   await expect(picked(page)).toHaveText(`${laid} edges`);
 });
 
+test("a lasso picks what lies in it with more than half; a slip costs one step of the selection's own undo", async ({
+  page,
+}) => {
+  await openNew(page, "drum.obj", drumObj());
+  await page.keyboard.press("3");
+  await page.keyboard.press("Control+a");
+  await expect(picked(page)).toHaveText("146 faces");
+  await page.keyboard.press("a");
+  await expect(page.getByRole("button", { name: "Lasso" })).toHaveAttribute("aria-pressed", "true");
+  const line = await Promise.all(
+    [0, 1, 2, 3, 4, 5].map((k) => at(page, "form", 0.5 + 0.12 * Math.cos(k), 0.5 + 0.12 * Math.sin(k))),
+  );
+  await page.mouse.move(line[0]!.x, line[0]!.y);
+  await page.mouse.down();
+  for (const { x, y } of line) await page.mouse.move(x, y, { steps: 3 });
+  await page.mouse.up();
+  const some = async () => Number.parseInt((await picked(page).textContent())!, 10);
+  await expect.poll(some).toBeLessThan(40);
+  expect(await some()).toBeGreaterThan(2);
+  await page.keyboard.press("b");
+  await expect(picked(page)).toHaveText("146 faces");
+  // Whole parts are a kind of their own.
+  await page.keyboard.press("5");
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 part");
+});
+
 test("panes are enlarged, stacked and swapped; each has looks of its own, and they are kept", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   const box = async (name: "form" | "sheet") => (await pane(page, name).boundingBox())!;

@@ -61,6 +61,7 @@ import { nameSelection } from "./select/name-selection";
 import { paths } from "./select/paths";
 import { pickFaulty } from "./select/pick-faulty";
 import { pickNamed } from "./select/pick-named";
+import { pickSmall } from "./select/pick-small";
 import { pickTile } from "./select/pick-tile";
 import { rim } from "./select/rim";
 import { rings } from "./select/rings";
@@ -170,6 +171,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   replaceMesh,
   layLayout,
   pickFaulty,
+  pickSmall,
   setRules,
   acceptFindings,
   measure,

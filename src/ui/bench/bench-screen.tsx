@@ -194,6 +194,7 @@ export function BenchScreen({ id }: { id: string }) {
 /** The asset on the table, with all that belongs to it around. */
 function Table() {
   const name = useBench((s) => s.asset?.name);
+  const columns = useBench((s) => s.columns);
   const shown = useInTurn(name !== undefined, 4);
   useBenchKeys();
   useHeldKeys();
@@ -204,9 +205,9 @@ function Table() {
   }, [name]);
   if (!shown) return <p className={classes.empty}>Opening the asset…</p>;
   return (
-    <div className={classes.bench}>
+    <div className={classes.bench} data-bare={!columns}>
       <StageRail />
-      {shown > 1 ? <SidePanel /> : <aside />}
+      {columns && shown > 1 ? <SidePanel /> : <aside />}
       <main className={classes.main}>
         <ConflictBar />
         <div className={classes.fill}>
@@ -218,7 +219,7 @@ function Table() {
         </div>
         <Tray />
       </main>
-      {shown > 3 ? <CardColumn /> : <aside />}
+      {columns && shown > 3 ? <CardColumn /> : <aside />}
       <StatusLine />
       <Palette />
     </div>

@@ -15,6 +15,7 @@ import {
   frameSelection,
   isolate,
   pickAll,
+  pickWholeParts,
   setKind,
   stepSelection,
   toggleHiddenPicked,
@@ -50,7 +51,7 @@ export function toggleIsolate({ bench }: BenchSession): void {
 function enterNumber(bench: Bench, title: string): void {
   flushSync(() => {
     openRow(bench, "place", move.id);
-    bench.setState({ stage: "place" });
+    bench.setState({ stage: "place", columns: true });
   });
   const enter = () => {
     const field = document.querySelector<HTMLInputElement>(
@@ -154,6 +155,7 @@ const COMMANDS: readonly Command[] = [
   { id: "kind-edges", key: "2", words: "Pick edges", run: ({ bench }) => setKind(bench, "edges") },
   { id: "kind-faces", key: "3", words: "Pick faces", run: ({ bench }) => setKind(bench, "faces") },
   { id: "kind-shells", key: "4", words: "Pick shells", run: ({ bench }) => setKind(bench, "shells") },
+  { id: "kind-parts", key: "5", words: "Pick whole parts", run: ({ bench }) => pickWholeParts(bench) },
   {
     id: "frame-picked",
     key: "F",

@@ -61,6 +61,12 @@ export const LOOK_COMMANDS: readonly Command[] = [
     run: ({ bench }) => bench.setState(({ stacked }) => ({ stacked: !stacked })),
   },
   {
+    id: "columns",
+    key: "shift+H",
+    words: "Columns at the sides: show or hide",
+    run: ({ bench }) => bench.setState(({ columns }) => ({ columns: !columns })),
+  },
+  {
     id: "second-view",
     words: "Second view of Form: show or hide",
     run: ({ bench }) => bench.setState(({ inset }) => ({ inset: !inset })),

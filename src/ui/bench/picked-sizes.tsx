@@ -3,7 +3,7 @@
 import { Button, CopyButton, Group, Popover, UnstyledButton } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { Sizes } from "@/core/check/sizes";
-import { elementWords } from "@/core/operations/words";
+import { count, elementWords } from "@/core/operations/words";
 import { letGoOfPiece, reviewNext } from "../session/review";
 import { say } from "../session/say";
 import { useBenchOf, useSession } from "../session/session-context";
@@ -41,7 +41,14 @@ const digits = (value: number, most = 6): string => String(Number(value.toPrecis
 /** How many elements are picked; a press shows how large they are together, as numbers that can be copied. */
 export function PickedSizes() {
   const session = useSession();
-  const { asset, set, kind, picked } = useBenchOf("asset", "set", "kind", "picked");
+  const {
+    asset,
+    set,
+    kind,
+    picked,
+    wholeParts,
+    rows: parts,
+  } = useBenchOf("asset", "set", "kind", "picked", "wholeParts", "rows");
   const [opened, setOpened] = useState(false);
   const [sizes, setSizes] = useState<Sizes | null>(null);
   const n = countPicked(picked);
@@ -71,7 +78,7 @@ export function PickedSizes() {
           aria-haspopup="dialog"
           onClick={() => setOpened(!opened)}
         >
-          {elementWords(n, kind)}
+          {wholeParts && parts.size ? count(parts.size, "part") : elementWords(n, kind)}
         </UnstyledButton>
       </Popover.Target>
       <Popover.Dropdown p="xs">

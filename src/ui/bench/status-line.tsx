@@ -7,7 +7,7 @@ import type { SelectionKind } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
 import type { MouseHabit } from "../session/look-choices";
-import { setKind } from "../session/selection";
+import { pickWholeParts, setKind } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { boxTool } from "../tools/box-tool";
 import type { Tool } from "../tools/tool";
@@ -37,8 +37,9 @@ const hintOf = (tool: Tool, kind: SelectionKind, mouse: MouseHabit): string =>
 export function StatusLine() {
   const session = useSession();
   const { bench } = session;
-  const { kind, mouse, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
+  const { kind, wholeParts, mouse, jobs, message, history, savedAt, unsaved, answers } = useBenchOf(
     "kind",
+    "wholeParts",
     "mouse",
     "jobs",
     "message",
@@ -52,14 +53,15 @@ export function StatusLine() {
     <footer className={classes.status}>
       <SegmentedControl
         size="xs"
-        value={kind}
-        onChange={(v) => setKind(bench, v as SelectionKind)}
+        value={wholeParts ? "parts" : kind}
+        onChange={(v) => (v === "parts" ? pickWholeParts(bench) : setKind(bench, v as SelectionKind))}
         aria-label="What is picked"
         data={[
           { value: "vertices", label: "Vertices" },
           { value: "edges", label: "Edges" },
           { value: "faces", label: "Faces" },
           { value: "shells", label: "Shells" },
+          { value: "parts", label: "Parts" },
         ]}
       />
       <ToolChoice />

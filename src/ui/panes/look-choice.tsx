@@ -201,7 +201,7 @@ function FormChoice() {
 /** How the two panes lie beside each other. */
 function PanesChoice() {
   const { bench } = useSession();
-  const { stacked, swapped } = useBenchOf("stacked", "swapped");
+  const { stacked, swapped, columns } = useBenchOf("stacked", "swapped", "columns");
   return (
     <Labelled label="Panes">
       <Group gap={6} wrap="nowrap">
@@ -220,6 +220,13 @@ function PanesChoice() {
           Swap
         </Button>
       </Group>
+      <Switch
+        mt={8}
+        size="xs"
+        label="Columns at the sides"
+        checked={columns}
+        onChange={(e) => bench.setState({ columns: e.currentTarget.checked })}
+      />
     </Labelled>
   );
 }

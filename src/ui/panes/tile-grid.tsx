@@ -7,7 +7,7 @@ import { useSheetPlaces } from "./sheet-handles";
 /** Tiles that are drawn at most; from further away than that they would be dust. */
 const MOST_TILES = 120;
 
-/** Tiles with borders and numbers, and a grid of eighths, drawn under the layout. */
+/** Tiles with borders and numbers, and grids of eighths, drawn under the layout. */
 export function TileGrid({ eye }: { eye: SheetCamera }) {
   const { view, x, y } = useSheetPlaces(eye);
   const own = useBench((s) => s.asset?.tiles);
@@ -24,10 +24,12 @@ export function TileGrid({ eye }: { eye: SheetCamera }) {
         <g key={`${u},${v}`}>
           <rect x={x(u)} y={y(v + 1)} width={scale} height={scale} data-first={u === 0 && v === 0} />
           {scale > 160 &&
-            u === 0 &&
-            v === 0 &&
             [1, 2, 3, 4, 5, 6, 7].map((k) => (
-              <path key={k} d={`M${x(k / 8)} ${y(0)}V${y(1)}M${x(0)} ${y(k / 8)}H${x(1)}`} data-half={k === 4} />
+              <path
+                key={k}
+                d={`M${x(u + k / 8)} ${y(v)}V${y(v + 1)}M${x(u)} ${y(v + k / 8)}H${x(u + 1)}`}
+                data-half={k === 4}
+              />
             ))}
           <text x={x(u) + 4} y={y(v + 1) - 5}>
             {1001 + u + 10 * v}

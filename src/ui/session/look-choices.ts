@@ -54,6 +54,8 @@ export const Looks = z.object({
   /** The panes one over the other, and Sheet first. */
   stacked: or(z.boolean(), false),
   swapped: or(z.boolean(), false),
+  /** The columns at both sides of the panes. */
+  columns: or(z.boolean(), true),
   parallel: or(z.boolean(), false),
   mouse: or(z.enum(idsOf(MOUSE_HABITS)), "right"),
   /** A second view of the form, within the first. */

@@ -184,9 +184,26 @@ export function picksAs(
   return elementsOfFaces(shape.mesh, layout, facesOfElements(shape.mesh, layout, items, kind), other);
 }
 
+/** Has whole parts picked from now on, by any of their faces. */
+export function pickWholeParts(bench: Bench): void {
+  setKind(bench, "faces");
+  bench.setState({ wholeParts: true });
+}
+
+/** Picks parts as such; what of a selection of parts is there already is added to, or taken from. */
+export function pickParts(bench: Bench, parts: Iterable<PartId>, mode: PickMode): void {
+  const next = new Set(mode === "replace" ? [] : bench.getState().rows);
+  for (const part of parts) {
+    if (mode === "remove") next.delete(part);
+    else next.add(part);
+  }
+  selectParts(bench, next);
+}
+
 /** Switches what is picked, taking the selection along by the faces it touches. */
 export function setKind(bench: Bench, kind: SelectionKind): void {
-  const { asset, set, kind: before, picked } = bench.getState();
+  const { asset, set, kind: before, picked, wholeParts } = bench.getState();
+  if (wholeParts) bench.setState({ wholeParts: false });
   if (!asset || kind === before) return;
   const next = new Map<ShapeId, ElementSet>();
   for (const [id, items] of picked) {

@@ -22,6 +22,8 @@ export interface Hover {
   readonly shape: ShapeId;
   readonly face: number;
   readonly item: number;
+  /** The part that is seen there. */
+  readonly part?: PartId;
 }
 
 /** A vertex of a shape. */
@@ -150,6 +152,8 @@ export interface BenchState extends Looks {
   /** The pane that the pointer was in last: keys that are about one pane mean it. */
   inUse: Pane;
   kind: SelectionKind;
+  /** Whole parts are picked, by any of their faces. */
+  wholeParts: boolean;
   picked: Picked;
   /** Edge picked last, from which a path starts. */
   lastEdge: { shape: ShapeId; edge: number } | null;
@@ -244,6 +248,7 @@ const FRESH: BenchState = {
   panes: "both",
   inUse: "form",
   kind: "edges",
+  wholeParts: false,
   picked: EMPTY,
   lastEdge: null,
   rows: new Set<PartId>(),

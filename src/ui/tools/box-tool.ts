@@ -15,7 +15,7 @@ export const boxTool: Tool = {
       move: ({ x, y }) => show(x, y),
       end(at) {
         bench.show(null);
-        bench.pick(bench.itemsIn(boxRegion(from.x, from.y, at.x, at.y)), modeOf(at));
+        bench.pickIn(boxRegion(from.x, from.y, at.x, at.y), modeOf(at));
       },
       drop: () => bench.show(null),
     };

@@ -22,7 +22,7 @@ export const lassoTool: Tool = {
       end(at) {
         bench.show(null);
         line.push([at.x, at.y]);
-        if (line.length > 2) bench.pick(bench.itemsIn(lassoRegion(line)), modeOf(at));
+        if (line.length > 2) bench.pickIn(lassoRegion(line), modeOf(at));
       },
       drop: () => bench.show(null),
     };

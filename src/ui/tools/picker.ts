@@ -67,7 +67,7 @@ export function itemAt(pane: Pane, surface: Surface, now: Pointed, x: number, y:
   const { face } = seen;
   const part = partById(asset, seen.part);
   const shape = shapeById(asset, part.shape);
-  const found = { shape: part.shape, face };
+  const found = { shape: part.shape, face, part: part.id };
   if (kind === "faces" || kind === "shells")
     return { ...found, item: elementsOfFace(shape.mesh, layoutOf(shape, set), face, kind)[0]! };
   const { mesh } = shape;

@@ -2,7 +2,7 @@ import { beginMove } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
-import { beginStroke, clearPicked, clickItem, pickMany, previewPath } from "../session/selection";
+import { beginStroke, clearPicked, clickItem, pickMany, pickParts, previewPath } from "../session/selection";
 import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
 import { keepThread, layThread, pointThread } from "../session/thread";
 import type { Sight, Stage } from "../stage/stage";
@@ -69,7 +69,10 @@ export function benchOver(
       return state && vertexAt(pane, surface, state, x, y);
     },
     takeBranch: (at) => takeBranch(bench, at),
-    pick: (items, mode) => pickMany(bench, items, mode),
+    pickIn(region, mode) {
+      if (bench.getState().wholeParts) pickParts(bench, new Set(surface.facesIn(region).map((f) => f.part)), mode);
+      else pickMany(bench, this.itemsIn(region), mode);
+    },
     beginStroke: () => beginStroke(bench),
     pivot() {
       const state = bench.getState();
@@ -118,8 +121,10 @@ export function pointingOn(bench: Bench, pane: Pane, sheet: SheetAt): Pointing {
       const mode = modeOf(at);
       bench.setState({ notice: null, stack: null });
       const uv = pane === "sheet" ? sheet.uvAt(at.x, at.y) : null;
-      if (hit && uv && stacks.click(hit, uv, { ...at, pane })) return;
-      if (hit) clickItem(bench, hit.shape, hit.item, mode, at.alt ? "path" : "single");
+      const { wholeParts } = bench.getState();
+      if (!wholeParts && hit && uv && stacks.click(hit, uv, { ...at, pane })) return;
+      if (wholeParts && hit?.part !== undefined) pickParts(bench, [hit.part], mode);
+      else if (hit) clickItem(bench, hit.shape, hit.item, mode, at.alt ? "path" : "single");
       else if (mode === "replace") clearPicked(bench);
       bench.setState({ notice: noticeFor(bench.getState(), hit, uv, { x: at.x, y: at.y, pane }) });
     },

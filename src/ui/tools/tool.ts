@@ -23,7 +23,8 @@ export interface ToolBench {
   itemAt(x: number, y: number): Hover | null;
   /** Items within a region, seen or also those behind, as is set. */
   itemsIn(region: Region): Picked;
-  pick(items: Picked, mode: PickMode): void;
+  /** Picks what lies in a region. */
+  pickIn(region: Region, mode: PickMode): void;
   /** Begins a selection that is made bit by bit. */
   beginStroke(): Stroke;
   /** The middle of what is picked in Sheet, in pixels; null when no shells are picked. */

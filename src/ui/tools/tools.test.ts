@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { shapesOf } from "@/core/layout/asset";
 import { HeadlessPane } from "@/testing/headless-pane";
 import { squares } from "@/testing/squares";
-import { stepSelection } from "../session/selection";
+import { pickWholeParts, setKind, stepSelection } from "../session/selection";
 import { type Bench, countPicked, newBench } from "../session/store";
 import { boxTool } from "./box-tool";
 import { brushTool } from "./brush-tool";
@@ -324,6 +324,27 @@ describe("moving, turning and scaling", () => {
     expect(motionOf("move", far, at(30, -10), [0, 0], 100)).toEqual({ du: 0.3, dv: 0, turn: 0, scale: 1 });
     expect(motionOf("turn", at(10, 0), at(10, -9), [0, 0], 100).turn).toBe(45);
     expect(motionOf("scale", at(10, 0), at(0, 0), [0, 0], 100).scale).toBe(0.01);
+  });
+});
+
+describe("whole parts", () => {
+  it("are picked by a click or a drag on any of their faces, and are no more once another kind is picked", () => {
+    const [part] = asset.parts;
+    pickWholeParts(bench);
+    pane.click(0.7, 0.7);
+    expect([...bench.getState().rows]).toEqual([part!.id]);
+    expect(picked()).toEqual([0, 1, 2, 3]);
+    pane.click(0.7, 0.7, { ctrl: true });
+    expect(bench.getState().rows.size).toBe(0);
+    pane.drag([
+      [0.05, 0.05],
+      [0.35, 0.35],
+    ]);
+    expect([...bench.getState().rows]).toEqual([part!.id]);
+    setKind(bench, "faces");
+    expect(bench.getState().wholeParts).toBe(false);
+    pane.click(0.7, 0.7);
+    expect(picked()).toEqual([3]);
   });
 });
 

@@ -1,10 +1,10 @@
 import { z } from "zod";
 import { measure } from "../../check/measure";
-import type { ShapeId } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { SelectOperation } from "../operation";
 import { shapesInScope } from "../scope";
 import { elementWords } from "../words";
+import { shellItems } from "./shell-items";
 
 const options = z.object({
   tile: z
@@ -31,9 +31,7 @@ export const pickTile: SelectOperation<z.infer<typeof options>> = {
     const { perShell } = measure(asset, undefined, scope.set, shapes);
     const found = perShell.filter((s) => s.tile === tile);
     if (!found.length) throw new UserError(`No shell lies in tile ${tile}.`);
-    const lists = new Map<ShapeId, number[]>();
-    for (const { shape, face } of found) lists.set(shape, [...(lists.get(shape) ?? []), face]);
-    const items = new Map([...lists].map(([shape, faces]) => [shape, Uint32Array.from(faces).sort()]));
+    const items = shellItems(found);
     return { selection: { kind: "shells", items }, words: `${elementWords(found.length, "shells")} in tile ${tile}.` };
   },
 };

@@ -204,6 +204,14 @@ describe("picking what is wrong", () => {
     expect(await found(0.5, "collapsed")).toEqual([2]);
   });
 
+  it("finds small shells by the texels that they take", async () => {
+    // The squares take 0.04 of a tile of 2048 texels a side, which is 410 by 410: the strip as much.
+    expect((await pick("pick-small", everything(sheet), { side: 409 }, sheet)).items).toEqual([]);
+    expect((await pick("pick-small", everything(sheet), { side: 411 }, sheet)).items).toEqual([0, 1, 2, 3]);
+    const shrunk = await edit(sheet, "move", { scale: 0.1 }, picking(sheet, "shells", [1]));
+    expect((await pick("pick-small", everything(shrunk), { side: 42 }, shrunk)).items).toEqual([1]);
+  });
+
   it("finds the shells of a tile", async () => {
     const second = await pick("pick-tile", everything(sheet), { tile: 1002 }, sheet);
     expect(second).toEqual({ kind: "shells", items: [3], words: "1 shell in tile 1002." });
