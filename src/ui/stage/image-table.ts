@@ -1,14 +1,7 @@
-import {
-  DataArrayTexture,
-  LinearFilter,
-  LinearMipmapLinearFilter,
-  RepeatWrapping,
-  RGBAFormat,
-  type Texture,
-  UnsignedByteType,
-} from "three";
+import type { DataArrayTexture, Texture } from "three";
 import type { Asset, Image, UvSetId } from "@/core/layout/asset";
 import { srgbOf } from "@/core/numeric/srgb";
+import { greyLayers } from "./grey-layers";
 import { COLOR, TexelTable } from "./texel-table";
 
 /** Images that are drawn: a material's texel holds the number of its layer in a byte. */
@@ -17,7 +10,6 @@ export const MOST_IMAGES = 255;
 const BUDGET = 70e6;
 /** Texels a side that images are drawn with, whatever size they came in. */
 const SIDES = [1024, 512, 256] as const;
-const GREY = 235;
 
 /** Texels a side for so many images: as fine as the budget allows. */
 export const sideOfImages = (count: number): number => SIDES.find((s) => 4 * s * s * count <= BUDGET) ?? SIDES.at(-1)!;
@@ -104,15 +96,5 @@ export class ImageTable {
 /** A texture with room for so many images, one layer each. */
 function layersFor(count: number): DataArrayTexture {
   const depth = Math.max(1, Math.min(MOST_IMAGES, count));
-  const side = count ? sideOfImages(depth) : 1;
-  const texture = new DataArrayTexture(new Uint8Array(4 * side * side * depth).fill(GREY), side, side, depth);
-  texture.format = RGBAFormat;
-  texture.type = UnsignedByteType;
-  texture.wrapS = RepeatWrapping;
-  texture.wrapT = RepeatWrapping;
-  texture.magFilter = LinearFilter;
-  texture.minFilter = LinearMipmapLinearFilter;
-  texture.generateMipmaps = true;
-  texture.needsUpdate = true;
-  return texture;
+  return greyLayers(count ? sideOfImages(depth) : 1, depth);
 }

@@ -1,22 +1,15 @@
-import {
-  DataArrayTexture,
-  LinearFilter,
-  LinearMipmapLinearFilter,
-  RepeatWrapping,
-  RGBAFormat,
-  UnsignedByteType,
-} from "three";
+import type { DataArrayTexture } from "three";
 import { type OwnSwatch, pictureOfSwatch } from "../session/swatches";
+import { greyLayers } from "./grey-layers";
 import { drawPicture } from "./swatch";
 
 /** Texels a side, and how many pictures can lie on single parts at once. */
 const [SIDE, MOST] = [1024, 8];
-const PLAIN = 235;
 
 /** Pictures that lie on single parts: a layer each, for as long as a part has it. */
 export class PictureLayers {
   private readonly layers: Array<OwnSwatch | null> = [];
-  private textureNow = blank(1, 1);
+  private textureNow = greyLayers(1, 1);
 
   constructor(private readonly changed: () => void) {}
 
@@ -30,7 +23,7 @@ export class PictureLayers {
     if (known >= 0) return known + 1;
     if (this.layers.length === MOST) return 0;
     // Room for all of them is taken with the first: assets without pictures take none.
-    if (!this.layers.length) this.textureNow = blank(SIDE, MOST);
+    if (!this.layers.length) this.textureNow = greyLayers(SIDE, MOST);
     this.layers.push(swatch);
     void this.fill(swatch, this.layers.length - 1);
     return this.layers.length;
@@ -56,17 +49,4 @@ export class PictureLayers {
   dispose(): void {
     this.textureNow.dispose();
   }
-}
-
-function blank(side: number, depth: number): DataArrayTexture {
-  const texture = new DataArrayTexture(new Uint8Array(4 * side * side * depth).fill(PLAIN), side, side, depth);
-  texture.format = RGBAFormat;
-  texture.type = UnsignedByteType;
-  texture.wrapS = RepeatWrapping;
-  texture.wrapT = RepeatWrapping;
-  texture.magFilter = LinearFilter;
-  texture.minFilter = LinearMipmapLinearFilter;
-  texture.generateMipmaps = true;
-  texture.needsUpdate = true;
-  return texture;
 }
