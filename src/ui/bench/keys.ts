@@ -13,7 +13,7 @@ import {
   clearPicked,
   frameAll,
   frameSelection,
-  isolate,
+  isolatePicked,
   pickAll,
   pickWholeParts,
   setKind,
@@ -37,12 +37,6 @@ import { shortTitle } from "./short-title";
 import { toggleTray } from "./tray-choice";
 
 const EVERY_KIND = SELECTION_KINDS;
-
-export function toggleIsolate({ bench }: BenchSession): void {
-  const { asset, picked, rows } = bench.getState();
-  const touched = asset?.parts.filter((p) => picked.has(p.shape)).map((p) => p.id) ?? [];
-  isolate(bench, rows.size ? rows : new Set(touched));
-}
 
 /**
  * Opens the stage in which shells are placed and puts the caret into one of its numbers, before the next key comes: what
@@ -177,10 +171,10 @@ const COMMANDS: readonly Command[] = [
   {
     id: "isolate",
     key: "I",
-    words: "Isolate the picked parts, or show all again",
+    words: "Isolate what is picked, or show all again",
     short: "Isolate",
     fits: ["vertices", "faces", "shells"],
-    run: toggleIsolate,
+    run: ({ bench }) => isolatePicked(bench),
   },
   {
     id: "selection-back",

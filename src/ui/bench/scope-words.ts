@@ -4,7 +4,7 @@ import { picksAs } from "../session/selection";
 import { type BenchState, countPicked } from "../session/store";
 
 /** What the words follow from. */
-export const SCOPE_KEYS = ["asset", "set", "kind", "picked", "hidden", "rows"] as const;
+export const SCOPE_KEYS = ["asset", "set", "kind", "picked", "hidden", "alone", "rows"] as const;
 type ScopeState = Pick<BenchState, (typeof SCOPE_KEYS)[number]>;
 
 /** What an operation would act on, in a sentence; and whether it can run at all. */
@@ -24,6 +24,8 @@ export function scopeWords(op: AnyOperation, state: ScopeState): { words: string
   if (op.acts === "parts" && state.rows.size)
     return { words: `Acts on ${count(state.rows.size, "part")}.`, ready: true };
   if (!visible.length && !n) return { words: "Everything is hidden.", ready: false };
+  if (!n && state.alone)
+    return { words: `Acts on what is isolated: ${count(countPicked(state.alone), "face")}.`, ready: true };
   if (!n) return { words: `Acts on everything visible: ${count(visible.length, "part")}.`, ready: visible.length > 0 };
   if (op.acts === "parts") return { words: `Acts on ${count(picked.size, "part")}.`, ready: true };
   const kinds = op.acts === "faces" ? "faces" : "shells";

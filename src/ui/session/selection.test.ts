@@ -14,7 +14,9 @@ import { paperLantern } from "../../../demo/models/paper-lantern";
 import {
   clearPicked,
   clickItem,
+  inView,
   isolate,
+  isolatePicked,
   pick,
   pickAll,
   picksAs,
@@ -142,6 +144,31 @@ describe("picking", () => {
     const same = turned.shapes.get(shape.id)!.mesh === shape.mesh;
     expect(stillThere(turned, "s1", kept).has(shape.id)).toBe(same);
     expect(stillThere(asset!, "s1", { ...kept, meshes: new Map() }).size).toBe(0);
+  });
+});
+
+describe("isolating faces and shells", () => {
+  it("shows them alone, picks and acts on nothing else, and brings the rest back", () => {
+    const asset = now().asset!;
+    const [shape] = shapesOf(asset);
+    const faces = faceCount(shape!.mesh);
+    setKind(bench, "faces");
+    pick(bench, shape!.id, [0, 3, 5], "replace");
+    isolatePicked(bench);
+    const { alone, hidden } = bench.getState();
+    expect([...alone!.get(shape!.id)!]).toEqual([0, 3, 5]);
+    expect(hidden.size).toBe(asset.parts.filter((p) => p.shape !== shape!.id).length);
+    pickAll(bench);
+    expect([...bench.getState().picked.get(shape!.id)!]).toEqual([0, 3, 5]);
+    clearPicked(bench);
+    expect(scopeNow(now(), { acts: "shells" } as Parameters<typeof scopeNow>[1]).selection).toMatchObject({
+      kind: "faces",
+    });
+    isolatePicked(bench);
+    expect(bench.getState()).toMatchObject({ alone: null, hidden: new Set() });
+    pickAll(bench);
+    expect(bench.getState().picked.get(shape!.id)!.size).toBe(faces);
+    expect(inView(bench.getState(), shape!.id, ElementSet.all(faces)).size).toBe(faces);
   });
 });
 

@@ -244,11 +244,11 @@ export function previewPath(bench: Bench, shape: ShapeId, item: number): void {
 }
 
 /** Everything visible, in some kind. */
-export function allPicked({ asset, set, hidden }: BenchState, kind: SelectionKind): Picked {
+export function allPicked({ asset, set, hidden, alone }: BenchState, kind: SelectionKind): Picked {
   const next = new Map<ShapeId, ElementSet>();
   for (const shape of asset ? shapesOf(asset) : []) {
     if (shape.parts.every((p) => hidden.has(p.id))) continue;
-    const all = allElements(shape.mesh, layoutOf(shape, set), kind);
+    const all = inView({ alone, kind }, shape.id, allElements(shape.mesh, layoutOf(shape, set), kind));
     if (all.size) next.set(shape.id, all);
   }
   return next;
@@ -282,6 +282,35 @@ export function isolate(bench: Bench, parts: ReadonlySet<PartId>): void {
   if (same) bench.setState({ hidden: hiddenBefore ?? new Set(), hiddenBefore: null });
   // From one isolated part to another: what was hidden before either is what comes back.
   else bench.setState({ hidden: others, hiddenBefore: hiddenBefore ?? hidden });
+}
+
+/** Shows only what is picked: faces and shells by themselves, else whole parts; done again, brings the rest back. */
+export function isolatePicked(bench: Bench): void {
+  const { asset, set, kind, picked, rows, alone, hidden, hiddenBefore } = bench.getState();
+  if (!asset) return;
+  if (alone) {
+    bench.setState({ alone: null, hidden: hiddenBefore ?? new Set(), hiddenBefore: null });
+    return;
+  }
+  const touched = asset.parts.filter((p) => picked.has(p.shape)).map((p) => p.id);
+  if (rows.size || !touched.length || (kind !== "faces" && kind !== "shells")) {
+    isolate(bench, rows.size ? rows : new Set(touched));
+    return;
+  }
+  const faces = new Map([...picked].map(([id, items]) => [id, picksAs(asset, set, id, items, kind, "faces")] as const));
+  const others = new Set(asset.parts.filter((p) => !picked.has(p.shape)).map((p) => p.id));
+  bench.setState({ alone: faces, hidden: others, hiddenBefore: hiddenBefore ?? hidden });
+}
+
+/** Of some items of a shape those that are in view: of faces and shells, while some are isolated, only these. */
+export function inView(
+  { alone, kind }: Pick<BenchState, "alone" | "kind">,
+  id: ShapeId,
+  items: ElementSet,
+): ElementSet {
+  const shown = alone?.get(id);
+  if (!shown || (kind !== "faces" && kind !== "shells")) return items;
+  return items.without(items.items().filter((i) => !shown.has(i)));
 }
 
 /** Hides or shows parts; what is picked on hidden ones is let go. */

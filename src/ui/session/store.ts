@@ -189,6 +189,8 @@ export interface BenchState extends Looks {
   mirror: { readonly axis: "x" | "y" | "z"; readonly images: ReadonlyMap<PolyMesh, MirrorImages> } | null;
   review: Review | null;
   hidden: ReadonlySet<PartId>;
+  /** Faces that are isolated, by shape: of these shapes nothing else is shown. Null while whole parts are. */
+  alone: Picked | null;
   /** How many parts are of each part's shape, as far as that was looked up. */
   alike: ReadonlyMap<PartId, number>;
   measures: Measures | null;
@@ -271,6 +273,7 @@ const FRESH: BenchState = {
   mirror: null,
   review: null,
   hidden: new Set<PartId>(),
+  alone: null,
   alike: new Map<PartId, number>(),
   measures: null,
   summary: null,
@@ -330,6 +333,8 @@ export const countPicked = (picked: Picked): number => {
 export function scopeNow(state: BenchState, op: AnyOperation): Scope {
   const parts = state.asset!.parts.filter((p) => !state.hidden.has(p.id)).map((p) => p.id);
   if (op.acts === "parts" && state.rows.size) return { set: state.set, parts, picked: [...state.rows] };
-  const items = new Map([...state.picked].map(([id, s]) => [id, s.items()] as const));
-  return { set: state.set, parts, ...(items.size ? { selection: { kind: state.kind, items } } : {}) };
+  // With nothing picked everything in view is meant: while faces are isolated, those.
+  const meant = state.picked.size || !state.alone ? state : { kind: "faces" as const, picked: state.alone };
+  const items = new Map([...meant.picked].map(([id, s]) => [id, s.items()] as const));
+  return { set: state.set, parts, ...(items.size ? { selection: { kind: meant.kind, items } } : {}) };
 }

@@ -10,11 +10,10 @@ import {
   type RawShaderMaterial,
 } from "three";
 import type { ShapeId } from "@/core/layout/asset";
-import { topologyOf } from "@/core/mesh/topology";
 import type { ElementSet } from "@/core/select/element-set";
 import type { Pane } from "../session/store";
 import type { Chunk } from "./chunk";
-import { edgeLines, formSeams, innerWires, type Lines, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
+import { edgeLines, formSeams, formWires, innerWires, type Lines, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
 import { lookUp, type Marking, type PaneMaterials } from "./materials";
 import type { ShapeSlot } from "./shape-slot";
 
@@ -119,10 +118,10 @@ export class ChunkView {
     const { numbers, parts } = gathered(
       this.wires ? this.chunk.slots.values() : [],
       this.pane,
-      ({ layout, structure, shape }) =>
+      ({ layout, structure, shape, alone }) =>
         this.pane === "form"
-          ? topologyOf(shape.mesh).edgeVertices
-          : layout && structure && innerWires(shape.mesh, layout, structure),
+          ? formWires(shape.mesh, alone)
+          : layout && structure && innerWires(shape.mesh, layout, structure, alone),
     );
     return numbers.length ? this.points(LineSegments, numbers, parts, this.materials.wires, "wires") : null;
   }
@@ -153,11 +152,13 @@ export class ChunkView {
 
   /** Takes the seams of a shape as they are now. @param step length of a tick's share of them, in the shape's units */
   setSeams(id: ShapeId, step: number): void {
-    const { layout, structure, shape } = this.chunk.slots.get(id)!;
+    const { layout, structure, shape, alone } = this.chunk.slots.get(id)!;
     if (!layout || !structure) return;
     const runs = new SeamRuns(shape.mesh, layout.cut, step);
     const lines =
-      this.pane === "form" ? formSeams(shape.mesh, layout.cut, runs) : sheetSeams(shape.mesh, layout, structure, runs);
+      this.pane === "form"
+        ? formSeams(shape.mesh, layout.cut, runs, alone)
+        : sheetSeams(shape.mesh, layout, structure, runs, alone);
     this.takeLines("seams", id, lines);
   }
 

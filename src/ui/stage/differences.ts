@@ -18,6 +18,7 @@ export type Shown = Pick<
   | "preview"
   | "hover"
   | "hidden"
+  | "alone"
   | "stretch"
   | "stretchLimit"
   | "swatchRepeats"

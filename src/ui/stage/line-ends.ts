@@ -3,7 +3,7 @@ import { isBarrier, type Layout, type Structure } from "@/core/layout/layout";
 import { Derived } from "@/core/mesh/derived";
 import type { Edge } from "@/core/mesh/indices";
 import { faceCount, type PolyMesh } from "@/core/mesh/poly-mesh";
-import { edgeCorner, edgeFaceCount, topologyOf } from "@/core/mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf } from "@/core/mesh/topology";
 import type { ElementSet } from "@/core/select/element-set";
 
 // Which points the lines of a shape lead between, as numbers of vertices in Form and of wedges in Sheet. Where those
@@ -92,6 +92,24 @@ class LineList {
   }
 }
 
+/** Faces that are shown alone; null for all. */
+type Alone = ElementSet | null;
+
+/** Whether an edge is one of a face that is shown. */
+function isSeen(t: Topology, edge: number, alone: Alone): boolean {
+  if (!alone) return true;
+  for (let k = t.edgeCornerStart[edge]!; k < t.edgeCornerStart[edge + 1]!; k++)
+    if (alone.has(t.cornerFace[t.edgeCorners[k]!]!)) return true;
+  return false;
+}
+
+/** Both ends of every edge of faces that are shown: wires on the form. */
+export function formWires(mesh: PolyMesh, alone: Alone): Uint32Array {
+  const t = topologyOf(mesh);
+  if (!alone) return t.edgeVertices;
+  return t.edgeVertices.filter((_, i) => isSeen(t, i >> 1, alone));
+}
+
 const BORDER = [-1, 0] as const;
 const PLAIN = [0, 0] as const;
 
@@ -121,34 +139,43 @@ function shellEnds(mesh: PolyMesh, layout: Layout): Iterable<number> {
 }
 
 /** Seams and open borders on the form. */
-export function formSeams(mesh: PolyMesh, cut: Layout["cut"], runs: SeamRuns): Lines {
-  const { edgeVertices, edgeCount } = topologyOf(mesh);
+export function formSeams(mesh: PolyMesh, cut: Layout["cut"], runs: SeamRuns, alone: Alone = null): Lines {
+  const t = topologyOf(mesh);
+  const { edgeVertices, edgeCount } = t;
   const out = new LineList();
-  for (const e of openEdges(mesh)) out.add(edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!, BORDER);
+  for (const e of openEdges(mesh))
+    if (isSeen(t, e, alone)) out.add(edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!, BORDER);
   for (const e of placesOfBits(cut)) {
     const along = e < edgeCount ? runs.of(e) : null;
-    if (along) out.add(edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!, along);
+    if (along && isSeen(t, e, alone)) out.add(edgeVertices[2 * e]!, edgeVertices[2 * e + 1]!, along);
   }
   return out.done();
 }
 
 /** Sides of edges where shells end, in Sheet: seams and open borders. */
-export function sheetSeams(mesh: PolyMesh, layout: Layout, s: Structure, runs: SeamRuns): Lines {
+export function sheetSeams(mesh: PolyMesh, layout: Layout, s: Structure, runs: SeamRuns, alone: Alone = null): Lines {
   const t = topologyOf(mesh);
   const out = new LineList();
   for (const e of shellEnds(mesh, layout)) {
     const along = runs.of(e) ?? (edgeFaceCount(t, e as Edge) === 2 ? PLAIN : BORDER);
-    eachSide(mesh, layout, s, e, (a, b) => out.add(a, b, along));
+    eachSide(mesh, layout, s, e, (a, b) => out.add(a, b, along), alone);
   }
   return out.done();
 }
 
 /** The two wedges of every side of an edge that is mapped, that at the edge's first vertex first. */
-function eachSide(mesh: PolyMesh, layout: Layout, s: Structure, e: number, act: (a: number, b: number) => void): void {
+function eachSide(
+  mesh: PolyMesh,
+  layout: Layout,
+  s: Structure,
+  e: number,
+  act: (a: number, b: number) => void,
+  alone: Alone = null,
+): void {
   const t = topologyOf(mesh);
   for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
     const c = t.edgeCorners[k]!;
-    if (!getBit(layout.mapped, t.cornerFace[c]!)) continue;
+    if (!getBit(layout.mapped, t.cornerFace[c]!) || (alone && !alone.has(t.cornerFace[c]!))) continue;
     const [a, b] = [s.cornerWedge[c]!, s.cornerWedge[t.cornerNext[c]!]!];
     if (mesh.cornerVertex[c] === t.edgeVertices[2 * e]) act(a, b);
     else act(b, a);
@@ -173,13 +200,13 @@ export function edgeLines(mesh: PolyMesh, edges: ElementSet, flat: { layout: Lay
 }
 
 /** Wedge pairs of the edges inside shells: wires in Sheet, where borders are drawn as seams. */
-export function innerWires(mesh: PolyMesh, layout: Layout, s: Structure): Uint32Array {
+export function innerWires(mesh: PolyMesh, layout: Layout, s: Structure, alone: Alone = null): Uint32Array {
   const t = topologyOf(mesh);
   const out = new Uint32Array(2 * t.edgeCount);
   let at = 0;
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     const c = edgeCorner(t, e);
-    if (isBarrier(t, layout, e) || !getBit(layout.mapped, t.cornerFace[c]!)) continue;
+    if (isBarrier(t, layout, e) || !getBit(layout.mapped, t.cornerFace[c]!) || !isSeen(t, e, alone)) continue;
     out[at++] = s.cornerWedge[c]!;
     out[at++] = s.cornerWedge[t.cornerNext[c]!]!;
   }

@@ -4,6 +4,8 @@ import { ROW } from "./texel-table";
 export const SELECTED = 1;
 export const HOVERED = 2;
 export const UNMAPPED = 4;
+/** Left out while others are isolated. */
+export const LEFT_OUT = 8;
 
 /** Tiles across and up whose numbers the swatch of tile numbers holds. */
 export const TILES_ACROSS = 10;
@@ -63,7 +65,7 @@ int marksOf(vec4 shell) {
 vec4 shellOf() { return texelFetch(shells, texel(texelFetch(faceShell, texel(face), 0).r), 0); }
 /** Faces that are nowhere in the pane go out of sight. */
 vec4 screen(vec4 eye, int marks) {
-  if (!isShown()) return NOWHERE;
+  if (!isShown() || (marks & ${LEFT_OUT}) != 0) return NOWHERE;
 #ifdef SHEET
   if ((marks & ${UNMAPPED}) != 0) return NOWHERE;
 #endif

@@ -4,7 +4,7 @@ import { shellTint } from "@/core/layout/tints";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import type { ElementSet } from "@/core/select/element-set";
 import type { DrawnShape, ShapeTables } from "./drawn-shape";
-import { HOVERED, SELECTED, UNMAPPED } from "./shaders";
+import { HOVERED, LEFT_OUT, SELECTED, UNMAPPED } from "./shaders";
 
 /** Where a shape begins in the lists of its chunk. */
 export interface Bases {
@@ -35,6 +35,8 @@ export class ShapeSlot {
   private pickedFaces: ElementSet | null = null;
   private pickedShells: ElementSet | null = null;
   private hovered: Hovered | null = null;
+  /** The only faces that are shown; all where it is null. */
+  alone: ElementSet | null = null;
 
   /** @param copies how often its corners stand in the chunk */
   constructor(
@@ -132,6 +134,21 @@ export class ShapeSlot {
       for (let t = 0; t < values.length; t++) stretches.data[at + t] = Number.isNaN(values[t]!) ? 1 : values[t]!;
       stretches.touch(at, at + values.length);
     }
+  }
+
+  /** Shows some faces alone, or all again. @returns whether that is a change */
+  setAlone(faces: ElementSet | null): boolean {
+    if (faces === this.alone) return false;
+    this.alone = faces;
+    const count = this.shape.mesh.faceStart.length - 1;
+    const { faceMarks } = this.chunk;
+    for (let f = 0; f < count; f++) {
+      const at = this.base.face + f;
+      const left = faces !== null && !faces.has(f);
+      faceMarks.data[at] = left ? faceMarks.data[at]! | LEFT_OUT : faceMarks.data[at]! & ~LEFT_OUT;
+    }
+    faceMarks.touch(this.base.face, this.base.face + count);
+    return true;
   }
 
   /** What is picked of it, where faces or shells are. */

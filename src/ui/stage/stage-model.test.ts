@@ -16,8 +16,8 @@ import { boundsOf, boundsOfFaces, middleOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import type { Shown } from "./differences";
-import { edgeLines, formSeams, innerWires, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
-import { HOVERED, SELECTED, UNMAPPED } from "./shaders";
+import { edgeLines, formSeams, formWires, innerWires, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
+import { HOVERED, LEFT_OUT, SELECTED, UNMAPPED } from "./shaders";
 import { StageModel } from "./stage-model";
 import { uvBox } from "./uv-box";
 
@@ -233,6 +233,25 @@ describe("lines", () => {
     // Where two seams meet they meet at the same place of the thread, but where a closed run begins.
     const breaks = [...at.values()].filter((s) => s.length === 2 && Math.abs(s[0]! - s[1]!) > 1e-4);
     expect(breaks.every((s) => s.some((x) => Math.abs(x) < 1e-6))).toBe(true);
+  });
+
+  it("of isolated faces are those of their edges, and come back with the others", () => {
+    const shape = first();
+    const { chunk, slot } = slotOf(shape);
+    const faces = shape.mesh.faceStart.length - 1;
+    const alone = ElementSet.of(faces, [0]);
+    const corners = shape.mesh.faceStart[1]!;
+    expect(formWires(shape.mesh, alone)).toHaveLength(2 * corners);
+    expect(formWires(shape.mesh, null)).toHaveLength(2 * topologyOf(shape.mesh).edgeCount);
+    const left = () =>
+      chunk.faceMarks.data.slice(slot.base.face, slot.base.face + faces).filter((m) => (m & LEFT_OUT) !== 0).length;
+    expect([slot.setAlone(alone), left()]).toEqual([true, faces - 1]);
+    expect([slot.setAlone(null), left(), slot.setAlone(null)]).toEqual([true, 0, false]);
+    const model = modelOf(shown());
+    // Other faces lie under the pointer then.
+    const { places } = model.sync(shown({ alone: new Map([[shape.id, alone]]) }));
+    expect([...places].sort()).toEqual(["form", "sheet"]);
+    model.dispose();
   });
 
   it("of wires in Sheet are those inside shells; marks of edges lie on both sides, of vertices at all their wedges", () => {

@@ -99,6 +99,10 @@ export class StageModel {
       this.followAsset(next, before);
       mark(changed.places, ...PANES);
     }
+    if (differs("alone")) {
+      for (const id of keysOf(before?.alone ?? new Map(), next.alone ?? new Map())) this.showAlone(id, next);
+      mark(changed.places, ...PANES);
+    }
     if (differs("live")) {
       this.followLive(next, before);
       mark(changed.places, "sheet");
@@ -180,6 +184,7 @@ export class StageModel {
     }
     for (const id of chunk.slots.keys()) {
       this.takeLayout(id, next);
+      this.showAlone(id, next);
       this.markPicked(id, next);
       const values = next.stretch.get(id);
       if (values) this.slotOf(id)!.setStretch(values);
@@ -308,6 +313,15 @@ export class StageModel {
     });
     this.markPicked(id, next);
     if (next.hover?.shape === id) this.markHover(next, null);
+  }
+
+  /** Shows of a shape what is isolated of it, or all of it, with the lines that belong to that. */
+  private showAlone(id: ShapeId, { alone, wires }: Shown): void {
+    if (!this.slotOf(id)?.setAlone(alone?.get(id) ?? null)) return;
+    this.eachView(id, (view) => {
+      this.showSeams(id, view);
+      if (wires[view.pane]) view.setWires(true);
+    });
   }
 
   private followLive({ live }: Shown, before: Shown | null): void {

@@ -2,7 +2,7 @@ import { beginMove } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
-import { beginStroke, clearPicked, clickItem, pickMany, pickParts, previewPath } from "../session/selection";
+import { beginStroke, clearPicked, clickItem, inView, pickMany, pickParts, previewPath } from "../session/selection";
 import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
 import { keepThread, layThread, pointThread } from "../session/thread";
 import type { Sight, Stage } from "../stage/stage";
@@ -62,7 +62,11 @@ export function benchOver(
     itemsIn(region) {
       const state = now();
       if (!state) return EMPTY;
-      return (bench.getState().through ? itemsThrough : itemsSeen)(pane, surface, state, region);
+      const found = (bench.getState().through ? itemsThrough : itemsSeen)(pane, surface, state, region);
+      const { alone } = bench.getState();
+      if (!alone) return found;
+      const shown = [...found].map(([id, items]) => [id, inView({ alone, kind: state.kind }, id, items)] as const);
+      return new Map(shown.filter(([, items]) => items.size));
     },
     vertexAt(x, y) {
       const state = now();
