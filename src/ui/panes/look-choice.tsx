@@ -70,7 +70,7 @@ function LinesChoice({ pane }: { pane: Pane }) {
   );
   return (
     <>
-      <Group gap="lg">
+      <Group gap="sm">
         <Switch size="xs" label="Wires" checked={wires[pane]} onChange={() => toggleLines(bench, "wires", pane)} />
         <Switch size="xs" label="Seams" checked={seams[pane]} onChange={() => toggleLines(bench, "seams", pane)} />
         <Switch

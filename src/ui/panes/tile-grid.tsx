@@ -32,7 +32,7 @@ export function TileGrid({ eye }: { eye: SheetCamera }) {
               />
             ))}
           <text x={x(u) + 4} y={y(v + 1) - 5}>
-            {1001 + u + 10 * v}
+            <tspan>{1001 + u + 10 * v}</tspan>
             {own && scale > 120 && <tspan dx={8}>{resolutionAt(own, u + 0.5, v + 0.5)} px</tspan>}
           </text>
         </g>
