@@ -91,3 +91,27 @@ export function boundsOfFaces(
   }
   return box.done();
 }
+
+/** Points of an asset that are looked at for how much room it takes on the screen. */
+const MOST_POINTS = 6000;
+
+/** World positions of some vertices, spread over all parts but the hidden ones: 3 numbers each. */
+export function somePoints(asset: Asset, hidden: ReadonlySet<PartId>): Float64Array {
+  const parts = asset.parts.filter((p) => !hidden.has(p.id));
+  const sizeOf = (shape: ShapeId) => asset.shapes.get(shape)!.mesh.positions.length / 3;
+  const total = parts.reduce((n, p) => n + sizeOf(p.shape), 0);
+  const step = Math.max(1, Math.ceil(total / MOST_POINTS));
+  const out: number[] = [];
+  for (const { shape, transform: m } of parts) {
+    const p = asset.shapes.get(shape)!.mesh.positions;
+    for (let i = 0; i < p.length; i += 3 * step) {
+      const [x, y, z] = [p[i]!, p[i + 1]!, p[i + 2]!];
+      for (let d = 0; d < 3; d++) out.push(m[d]! * x + m[4 + d]! * y + m[8 + d]! * z + m[12 + d]!);
+    }
+  }
+  return Float64Array.from(out);
+}
+
+/** The eight corners of a box, 3 numbers each. */
+export const cornersOf = ({ low, high }: Box): Float64Array =>
+  Float64Array.from({ length: 24 }, (_, i) => ((Math.floor(i / 3) >> (i % 3)) & 1 ? high : low)[i % 3]!);

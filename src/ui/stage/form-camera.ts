@@ -2,9 +2,11 @@ import { MOUSE, OrthographicCamera, PerspectiveCamera, TOUCH, Vector3 } from "th
 import { OrbitControls } from "three/examples/jsm/controls/OrbitControls.js";
 import type { MouseHabit } from "../session/look-choices";
 import type { AxisSide } from "../session/store";
-import { type Box, middleOf, radiusOf } from "./bounds";
+import { type Box, cornersOf, middleOf, radiusOf } from "./bounds";
 
 const FIELD = 32;
+/** The share of the pane that what is framed takes. */
+const FILL = 0.84;
 /** Half the field of view, radians. */
 const HALF = (FIELD * Math.PI) / 360;
 
@@ -120,29 +122,69 @@ export class FormCamera {
     parallel.updateProjectionMatrix();
   }
 
-  /** Looks at a box so that it fills the pane; the first time from the side that shows most, then from where it is. */
-  frame(box: Box, whole: Box, up: "y" | "z"): void {
+  /**
+   * Looks at a box so that what is in it fills the pane; the first time from the side that shows most, then from where it
+   * is.
+   *
+   * @param points what is to be seen of it, 3 numbers each
+   */
+  frame(box: Box, whole: Box, up: "y" | "z", points = cornersOf(box)): void {
     const { camera, perspective, parallel, controls } = this;
     const centre = new Vector3(...middleOf(box));
     const size = radiusOf(whole);
-    const radius = Math.max(radiusOf(box), 0.02 * size);
-    const narrow = Math.min(HALF, Math.atan(Math.tan(HALF) * perspective.aspect));
-    const away = (0.88 * radius) / Math.sin(narrow);
     const from = camera.position.clone().sub(controls.target);
     this.up = up;
     if (!this.framed) from.copy(this.wayOf(this.first));
     this.framed = true;
     for (const c of [perspective, parallel]) c.up.set(0, up === "z" ? 0 : 1, up === "z" ? 1 : 0);
+    this.centreOn(points, centre, from.normalize());
+    const away = Math.max(this.distanceFor(points, centre, from), 0.04 * size);
     perspective.near = size / 500;
     perspective.far = size * 100;
     const isParallel = camera === parallel;
-    camera.position.copy(centre).addScaledVector(from.normalize(), isParallel ? perspective.far / 20 : away);
+    camera.position.copy(centre).addScaledVector(from, isParallel ? perspective.far / 20 : away);
     if (isParallel) parallel.zoom = 1 / (away * Math.tan(HALF));
     perspective.updateProjectionMatrix();
     this.openParallel();
     controls.target.copy(centre);
     controls.update();
     this.moved();
+  }
+
+  /** Ways to the right and up of the pane, for an eye in some way. */
+  private acrossOf(from: Vector3): [right: Vector3, above: Vector3] {
+    const right = new Vector3().crossVectors(this.perspective.up, from).normalize();
+    return [right, new Vector3().crossVectors(from, right)];
+  }
+
+  /** Moves a centre across the line of sight, so that as much of the points lies to its right as to its left, and above as below. */
+  private centreOn(points: Float64Array, centre: Vector3, from: Vector3): void {
+    const p = new Vector3();
+    for (const way of this.acrossOf(from)) {
+      let [low, high] = [Infinity, -Infinity];
+      for (let i = 0; i < points.length; i += 3) {
+        const x = p.fromArray(points, i).sub(centre).dot(way);
+        low = Math.min(low, x);
+        high = Math.max(high, x);
+      }
+      if (low <= high) centre.addScaledVector(way, (low + high) / 2);
+    }
+  }
+
+  /** How far from a centre the eye has to be for all points to fit into the pane. @param from unit way to the eye */
+  private distanceFor(points: Float64Array, centre: Vector3, from: Vector3): number {
+    const { aspect } = this.perspective;
+    const [right, above] = this.acrossOf(from);
+    const [tall, wide] = [FILL * Math.tan(HALF), FILL * Math.tan(HALF) * aspect];
+    const p = new Vector3();
+    let away = 0;
+    for (let i = 0; i < points.length; i += 3) {
+      p.fromArray(points, i).sub(centre);
+      // What is nearer to the eye takes more room.
+      const near = p.dot(from);
+      away = Math.max(away, near + Math.abs(p.dot(right)) / wide, near + Math.abs(p.dot(above)) / tall);
+    }
+    return away;
   }
 
   /** A way given as x, up and towards the front, in the asset's own axes. */

@@ -1,9 +1,9 @@
 import { type BufferAttribute, BufferGeometry, Material, Matrix4, Mesh, Vector2, WebGLRenderer } from "three";
-import type { ShapeId } from "@/core/layout/asset";
+import type { PartId, ShapeId } from "@/core/layout/asset";
 import type { ElementSet } from "@/core/select/element-set";
 import { picksAs } from "../session/selection";
 import type { BenchState, Pane } from "../session/store";
-import { boundsOf, boundsOfFaces } from "./bounds";
+import { boundsOf, boundsOfFaces, somePoints } from "./bounds";
 import type { DrawnFace } from "./drawn-faces";
 import { FormCamera } from "./form-camera";
 import { IdBuffer } from "./id-buffer";
@@ -29,6 +29,7 @@ interface Place {
 
 /** What is drawn from an eye of its own: the panes, and the second view of the form within the first. */
 export type Sight = Pane | "inset";
+const NONE_HIDDEN: ReadonlySet<PartId> = new Set();
 const SIGHTS: readonly Sight[] = ["form", "inset", "sheet"];
 /** The pane whose scene is seen. */
 const sceneOf = (sight: Sight): Pane => (sight === "inset" ? "form" : sight);
@@ -220,6 +221,7 @@ export class Stage {
         picked ?? boundsOf(asset, hidden.size < asset.parts.length ? hidden : undefined),
         whole,
         asset.up,
+        picked ? undefined : somePoints(asset, hidden.size < asset.parts.length ? hidden : NONE_HIDDEN),
       );
     }
   }
