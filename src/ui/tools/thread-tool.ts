@@ -5,7 +5,7 @@ import type { Tool } from "./tool";
 export const threadTool: Tool = {
   id: "thread",
   title: "Thread",
-  about: "A click lays a path of edges on to there; Backspace takes it back, Enter picks it all.",
+  about: "A click lays a path on to there, Backspace takes it back, Enter picks it.",
   key: "Y",
   cursor: "crosshair",
   works: "edges",
