@@ -22,6 +22,8 @@ beforeEach(() => {
 
 describe("what the interface does by key and by name", () => {
   it("takes every tool, and what is picked becomes what it works on", () => {
+    const works = Object.fromEntries(TOOLS.map((t) => [t.id, t.works]));
+    expect(works).toMatchObject({ move: "shells", turn: "shells", scale: "shells", thread: "edges", box: undefined });
     pick(bench, shapesOf(asset)[0]!.id, [0], "replace");
     for (const { id, works } of TOOLS) {
       bench.setState({ kind: "faces" });

@@ -319,10 +319,15 @@ describe("moving, turning and scaling", () => {
     expect(pane.moves.some(([what]) => what === "commit")).toBe(false);
   });
 
-  it("keep to one axis and to steps with Shift", () => {
+  it("keep to one axis and to steps with Shift, to the grid and to steps with Alt", () => {
     const at = (x: number, y: number, shift = true) => ({ ...far, x, y, shift });
     expect(motionOf("move", far, at(30, -10), [0, 0], 100)).toEqual({ du: 0.3, dv: 0, turn: 0, scale: 1 });
     expect(motionOf("turn", at(10, 0), at(10, -9), [0, 0], 100).turn).toBe(45);
+    const step = (x: number, y: number) => ({ ...at(x, y, false), alt: true });
+    expect(motionOf("move", at(0, 0), step(30, -55), [0, 0], 100)).toEqual({ du: 0.25, dv: 0.5, turn: 0, scale: 1 });
+    expect(motionOf("turn", at(10, 0), step(10, -9), [0, 0], 100).turn).toBe(45);
+    expect(motionOf("scale", at(10, 0), step(13.3, 0), [0, 0], 100).scale).toBeCloseTo(1.3, 12);
+    expect(motionOf("scale", at(10, 0), step(0, 0), [0, 0], 100).scale).toBe(0.01);
     expect(motionOf("scale", at(10, 0), at(0, 0), [0, 0], 100).scale).toBe(0.01);
   });
 });

@@ -7,20 +7,29 @@ const STILL: Motion = { du: 0, dv: 0, turn: 0, scale: 1 };
 const STEP = 15;
 const LEAST_SCALE = 0.01;
 
-/** What a drag from one place to another means. Shift keeps a move to one axis and a turn to steps. */
+/** Steps that a move and a scale keep to with Alt: the lines of the grid, and tenths. */
+const [GRID, TENTH] = [1 / 8, 0.1];
+const toStep = (x: number, step: number): number => Math.round(x / step) * step;
+
+/**
+ * What a drag from one place to another means. Shift keeps a move to one axis and a turn to steps; Alt keeps a move to
+ * the steps of the grid, a turn and a scale to theirs.
+ */
 export function motionOf(grip: Grip, from: At, at: At, [px, py]: readonly [number, number], scale: number): Motion {
   if (grip === "move") {
-    const [du, dv] = [(at.x - from.x) / scale, (from.y - at.y) / scale];
+    const way = [(at.x - from.x) / scale, (from.y - at.y) / scale];
+    const [du, dv] = (at.alt ? way.map((x) => toStep(x, GRID)) : way) as [number, number];
     if (!at.shift) return { ...STILL, du, dv };
     return Math.abs(du) > Math.abs(dv) ? { ...STILL, du } : { ...STILL, dv };
   }
   if (grip === "turn") {
     const angle = (p: At) => Math.atan2(py - p.y, p.x - px);
     const degrees = ((angle(at) - angle(from)) * 180) / Math.PI;
-    return { ...STILL, turn: at.shift ? Math.round(degrees / STEP) * STEP : degrees };
+    return { ...STILL, turn: at.shift || at.alt ? toStep(degrees, STEP) : degrees };
   }
   const away = (p: At) => Math.hypot(p.x - px, p.y - py);
-  return { ...STILL, scale: Math.max(LEAST_SCALE, away(at) / (away(from) || 1)) };
+  const times = away(at) / (away(from) || 1);
+  return { ...STILL, scale: Math.max(LEAST_SCALE, at.alt ? toStep(times, TENTH) : times) };
 }
 
 /** Lets the picked shells follow the pointer: the host previews every motion, and the last becomes one step. */
@@ -58,15 +67,16 @@ const transformTool = (id: Grip, title: string, key: string, about: string, curs
   key,
   about,
   cursor,
+  works: "shells",
   begin: (bench, from) => transformDrag(bench, id, from),
 });
 
-export const moveTool = transformTool("move", "Move", "W", "A drag in Sheet moves the picked shells.", "move");
-export const turnTool = transformTool("turn", "Turn", "E", "A drag in Sheet turns the picked shells.", "grab");
+export const moveTool = transformTool("move", "Move", "W", "A drag in Sheet moves the picked shells; Alt keeps to the grid, Shift to one axis.", "move");
+export const turnTool = transformTool("turn", "Turn", "E", "A drag in Sheet turns the picked shells; Shift keeps to steps.", "grab");
 export const scaleTool = transformTool(
   "scale",
   "Scale",
   "R",
-  "A drag in Sheet scales the picked shells.",
+  "A drag in Sheet scales the picked shells; Alt keeps to tenths.",
   "nwse-resize",
 );
