@@ -51,6 +51,37 @@ const longest = (page: Page): Promise<number> =>
     return Math.max(0, ...tasks.splice(0));
   });
 
+/** Keeps how long every call for a frame of the screen takes, in the pages opened from now on. */
+async function watchFrames(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const frames: number[] = [];
+    Object.assign(globalThis, { frameTimes: frames });
+    const ask = window.requestAnimationFrame.bind(window);
+    window.requestAnimationFrame = (act) =>
+      ask((time) => {
+        const began = performance.now();
+        act(time);
+        frames.push(performance.now() - began);
+      });
+  });
+}
+
+/** Every swatch in turn, by the arrow keys in its list: the longest that the page is at work for a frame by it. */
+async function changeSwatches(page: Page): Promise<number> {
+  const frames = () => page.evaluate(() => (globalThis as unknown as { frameTimes: number[] }).frameTimes.splice(0));
+  await page.mouse.move(400, 400);
+  await page.keyboard.press("Shift+V");
+  await page.getByRole("button", { name: /^Swatch: / }).click();
+  await page.getByRole("radio", { name: "Letters" }).focus();
+  await page.waitForTimeout(1500);
+  await frames();
+  for (let k = 0; k < 9; k++) {
+    await page.keyboard.press("ArrowDown");
+    await page.waitForTimeout(250);
+  }
+  return Math.max(...(await frames()));
+}
+
 async function ready(page: Page, address: string): Promise<void> {
   await page.goto(address);
   await page
@@ -91,10 +122,13 @@ async function line(side: number): Promise<Record<string, number>> {
     }
     const picks = await longest(page);
     await drawNothing(page);
+    await watchFrames(page);
     await ready(page, address);
+    const undrawn = await longest(page);
     out = {
       "longest task while it is opened, ms": opening,
-      "the same without drawing, ms": await longest(page),
+      "the same without drawing, ms": undrawn,
+      "another swatch, the longest frame by it, ms": await changeSwatches(page),
       "a move of the pointer until the next frame, ms": pointing,
       "longest task of five picks, ms": picks,
     };

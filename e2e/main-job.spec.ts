@@ -10,10 +10,10 @@ test("from a file to a packed layout and back to a file", async ({ page }) => {
   await expect(stage(page, "Seams")).toContainText("1 shell");
   await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
 
-  // A loop: double click on the side of the drum takes the whole line of edges.
-  const middle = await at(page, "form", 0.5, 0.55);
+  // A loop: double click on the side of the drum takes the whole line of edges, here that round it.
+  const middle = await at(page, "form", 0.455, 0.577);
   await page.mouse.dblclick(middle.x, middle.y);
-  await expect(picked(page)).toHaveText(/^(24|6) edges$/);
+  await expect(picked(page)).toHaveText("24 edges");
   await page.keyboard.press("c");
   await expect(said(page)).toContainText("Cut");
 

@@ -154,9 +154,9 @@ test("a thread is laid by clicks, taken back and kept by keys; at its end every 
 }) => {
   await openNew(page, "drum.obj", drumObj());
   const [a, b, beside] = [
-    await at(page, "form", 0.5, 0.4),
-    await at(page, "form", 0.5, 0.6),
-    await at(page, "form", 0.4, 0.6),
+    await at(page, "form", 0.5, 0.3),
+    await at(page, "form", 0.5, 0.75),
+    await at(page, "form", 0.4, 0.75),
   ];
   await page.keyboard.press("y");
   await expect(page.getByRole("button", { name: "Thread" })).toHaveAttribute("aria-pressed", "true");
@@ -167,7 +167,7 @@ test("a thread is laid by clicks, taken back and kept by keys; at its end every 
   await page.keyboard.press("Enter");
   await expect(said(page)).toContainText(/^The thread is picked: [1-9]\d* edges?\.$/);
   const laid = Number.parseInt((await picked(page).textContent())!, 10);
-  expect(laid).toBeGreaterThan(0);
+  expect(laid).toBeGreaterThan(1);
   // A click beside everything leaves the selection as it is: the tool takes clicks for itself.
   await page.keyboard.press("n");
   await page.keyboard.press("Enter");
@@ -189,7 +189,7 @@ test("a lasso picks what lies in it with more than half; a slip costs one step o
   await page.keyboard.press("a");
   await expect(page.getByRole("button", { name: "Lasso" })).toHaveAttribute("aria-pressed", "true");
   const line = await Promise.all(
-    [0, 1, 2, 3, 4, 5].map((k) => at(page, "form", 0.5 + 0.12 * Math.cos(k), 0.5 + 0.12 * Math.sin(k))),
+    [0, 1, 2, 3, 4, 5].map((k) => at(page, "form", 0.5 + 0.3 * Math.cos(k), 0.5 + 0.3 * Math.sin(k))),
   );
   await page.mouse.move(line[0]!.x, line[0]!.y);
   await page.mouse.down();
