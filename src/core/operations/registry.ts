@@ -200,6 +200,7 @@ export {
   moveSet,
   ownMesh,
   packedSet,
+  pickByMaterial,
   pickSimilar,
   renamePart,
   separate,

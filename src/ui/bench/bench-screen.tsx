@@ -109,6 +109,13 @@ function useMirror(): void {
   }, [session, mirror, asset]);
 }
 
+/** What follows the selection without showing anything itself: a component of its own, so that nothing else is rendered for it. */
+function Following() {
+  useBranches();
+  useMirror();
+  return null;
+}
+
 function Panes() {
   const { panes, stacked, swapped } = useBenchOf("panes", "stacked", "swapped");
   if (panes !== "both") return <Pane key={panes} pane={panes} />;
@@ -198,8 +205,6 @@ function Table() {
   const shown = useInTurn(name !== undefined, 4);
   useBenchKeys();
   useHeldKeys();
-  useBranches();
-  useMirror();
   useEffect(() => {
     if (name) document.title = `${name} · Tavlin`;
   }, [name]);
@@ -222,6 +227,7 @@ function Table() {
       {columns && shown > 3 ? <CardColumn /> : <aside />}
       <StatusLine />
       <Palette />
+      <Following />
     </div>
   );
 }

@@ -14,14 +14,12 @@ import {
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import {
-  type Asset,
   LABELS,
   type Part,
   type PartId,
   type PlacedShape,
   placedShape,
   STATUSES,
-  shapeOf,
   type UvSetId,
 } from "@/core/layout/asset";
 import { structureOf } from "@/core/layout/layout";
@@ -52,6 +50,7 @@ import { askText } from "./ask";
 import lists from "./list.module.css";
 import { type PartRow, partRows, rowsBetween } from "./part-rows";
 import classes from "./parts-list.module.css";
+import { useMeshes } from "./use-meshes";
 
 /** Colours of labels, by number. */
 const LABEL_COLORS = ["transparent", "#8e2449", "#c98a1b", "#55794a", "#1e7f86", "#2e3a87", "#6b4a35"];
@@ -271,14 +270,6 @@ function GroupLine({
 }
 
 const ROW = 28;
-
-/** The meshes of the parts, the same list for as long as none of them changes. */
-function useMeshes(asset: Asset): readonly unknown[] {
-  const kept = useRef<readonly unknown[]>([]);
-  const now = asset.parts.flatMap((p) => [p.id, p.transform, shapeOf(asset, p).mesh]);
-  if (kept.current.length !== now.length || kept.current.some((k, i) => k !== now[i])) kept.current = now;
-  return kept.current;
-}
 
 /** The parts of the asset as a tree: pick, show, hide, isolate, lock, name, group, search. Only what shows is drawn. */
 export function PartsList() {

@@ -5,6 +5,7 @@ import { refreshPast } from "../session/actions";
 import { useBench, useSession } from "../session/session-context";
 import type { Side } from "../session/store";
 import { HistoryList } from "./history-list";
+import { MaterialsList } from "./materials-list";
 import { PartsList } from "./parts-list";
 import { SetsList } from "./sets-list";
 import { ShellsList } from "./shells-list";
@@ -35,6 +36,7 @@ export function SidePanel() {
         ]}
       />
       {side === "parts" && <PartsList />}
+      {side === "parts" && <MaterialsList />}
       {side === "shells" && <ShellsList />}
       {side === "sets" && <SetsList />}
       {side === "history" && <HistoryList />}

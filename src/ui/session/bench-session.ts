@@ -229,7 +229,7 @@ export class BenchSession {
       picked: samePicked(picked, state.picked) ? state.picked : picked,
       rows: new Set([...state.rows].filter((id) => there.has(id))),
       ...(delta?.shapes.length || !delta ? { lastEdge: null } : {}),
-      ...(meshesChanged ? { faults: null, thread: null, preview: EMPTY, alone: null } : {}),
+      ...(meshesChanged ? { faults: null, thread: null, preview: EMPTY, alone: null, hiddenMaterials: new Set() } : {}),
     });
   }
 

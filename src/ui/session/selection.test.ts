@@ -11,6 +11,7 @@ import { ElementSet } from "@/core/select/element-set";
 import { edit, laidOut, picking } from "@/testing/assets";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
+import { materialLines, toggleMaterial } from "./materials";
 import {
   clearPicked,
   clickItem,
@@ -169,6 +170,31 @@ describe("isolating faces and shells", () => {
     pickAll(bench);
     expect(bench.getState().picked.get(shape!.id)!.size).toBe(faces);
     expect(inView(bench.getState(), shape!.id, ElementSet.all(faces)).size).toBe(faces);
+  });
+});
+
+describe("hiding by material", () => {
+  it("leaves out the faces of a material everywhere, and shows them again", () => {
+    const cart = marketCart();
+    bench.setState({ asset: cart, kind: "faces", picked: new Map() });
+    const lines = materialLines(cart);
+    const total = shapesOf(cart).reduce((n, s) => n + faceCount(s.mesh), 0);
+    expect(lines.reduce((n, l) => n + l.faces, 0)).toBe(total);
+    const [first, second] = lines;
+    toggleMaterial(bench, first!.name);
+    const shown = () => [...now().alone!.values()].reduce((n, s) => n + s.size, 0);
+    expect(shown()).toBe(total - first!.faces);
+    toggleMaterial(bench, second!.name);
+    expect(shown()).toBe(total - first!.faces - second!.faces);
+    pickAll(bench);
+    expect(countPicked(now().picked)).toBe(shown());
+    toggleMaterial(bench, first!.name);
+    toggleMaterial(bench, second!.name);
+    expect(now().alone).toBeNull();
+    toggleMaterial(bench, first!.name);
+    // The key that brings back what was isolated brings materials back as well.
+    isolatePicked(bench);
+    expect(now()).toMatchObject({ alone: null, hiddenMaterials: new Set() });
   });
 });
 

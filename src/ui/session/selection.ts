@@ -289,7 +289,8 @@ export function isolatePicked(bench: Bench): void {
   const { asset, set, kind, picked, rows, alone, hidden, hiddenBefore } = bench.getState();
   if (!asset) return;
   if (alone) {
-    bench.setState({ alone: null, hidden: hiddenBefore ?? new Set(), hiddenBefore: null });
+    const shown = { alone: null, hiddenMaterials: new Set<string>() };
+    bench.setState({ ...shown, hidden: hiddenBefore ?? hidden, hiddenBefore: null });
     return;
   }
   const touched = asset.parts.filter((p) => picked.has(p.shape)).map((p) => p.id);

@@ -191,6 +191,8 @@ export interface BenchState extends Looks {
   hidden: ReadonlySet<PartId>;
   /** Faces that are isolated, by shape: of these shapes nothing else is shown. Null while whole parts are. */
   alone: Picked | null;
+  /** Names of materials whose faces are hidden. */
+  hiddenMaterials: ReadonlySet<string>;
   /** How many parts are of each part's shape, as far as that was looked up. */
   alike: ReadonlyMap<PartId, number>;
   measures: Measures | null;
@@ -274,6 +276,7 @@ const FRESH: BenchState = {
   review: null,
   hidden: new Set<PartId>(),
   alone: null,
+  hiddenMaterials: new Set<string>(),
   alike: new Map<PartId, number>(),
   measures: null,
   summary: null,

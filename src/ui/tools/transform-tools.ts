@@ -71,8 +71,20 @@ const transformTool = (id: Grip, title: string, key: string, about: string, curs
   begin: (bench, from) => transformDrag(bench, id, from),
 });
 
-export const moveTool = transformTool("move", "Move", "W", "A drag in Sheet moves the picked shells; Alt keeps to the grid, Shift to one axis.", "move");
-export const turnTool = transformTool("turn", "Turn", "E", "A drag in Sheet turns the picked shells; Shift keeps to steps.", "grab");
+export const moveTool = transformTool(
+  "move",
+  "Move",
+  "W",
+  "A drag in Sheet moves the picked shells; Alt keeps to the grid, Shift to one axis.",
+  "move",
+);
+export const turnTool = transformTool(
+  "turn",
+  "Turn",
+  "E",
+  "A drag in Sheet turns the picked shells; Shift keeps to steps.",
+  "grab",
+);
 export const scaleTool = transformTool(
   "scale",
   "Scale",
