@@ -24,8 +24,11 @@ export function scopeWords(op: AnyOperation, state: ScopeState): { words: string
   if (op.acts === "parts" && state.rows.size)
     return { words: `Acts on ${count(state.rows.size, "part")}.`, ready: true };
   if (!visible.length && !n) return { words: "Everything is hidden.", ready: false };
-  if (!n && state.alone)
-    return { words: `Acts on what is isolated: ${count(countPicked(state.alone), "face")}.`, ready: true };
+  if (!n && state.alone) {
+    const faces = countPicked(state.alone);
+    if (!faces) return { words: "Everything is hidden.", ready: false };
+    return { words: `Acts on what is in view: ${count(faces, "face")}.`, ready: true };
+  }
   if (!n) return { words: `Acts on everything visible: ${count(visible.length, "part")}.`, ready: visible.length > 0 };
   if (op.acts === "parts") return { words: `Acts on ${count(picked.size, "part")}.`, ready: true };
   const kinds = op.acts === "faces" ? "faces" : "shells";

@@ -188,8 +188,15 @@ describe("hiding by material", () => {
     expect(shown()).toBe(total - first!.faces - second!.faces);
     pickAll(bench);
     expect(countPicked(now().picked)).toBe(shown());
-    toggleMaterial(bench, first!.name);
-    toggleMaterial(bench, second!.name);
+    clearPicked(bench);
+    const acts = { acts: "shells" } as Parameters<typeof scopeNow>[1];
+    const meant = [...scopeNow(now(), acts).selection!.items.values()];
+    expect(meant.reduce((n, items) => n + items.length, 0)).toBe(shown());
+    expect(meant.every((items) => items.length > 0)).toBe(true);
+    for (const { name } of lines.slice(2)) toggleMaterial(bench, name);
+    // With everything hidden nothing is meant, and not everything.
+    expect(scopeNow(now(), acts)).toEqual({ set: now().set, parts: [] });
+    for (const { name } of lines) toggleMaterial(bench, name);
     expect(now().alone).toBeNull();
     toggleMaterial(bench, first!.name);
     // The key that brings back what was isolated brings materials back as well.

@@ -338,6 +338,8 @@ export function scopeNow(state: BenchState, op: AnyOperation): Scope {
   if (op.acts === "parts" && state.rows.size) return { set: state.set, parts, picked: [...state.rows] };
   // With nothing picked everything in view is meant: while faces are isolated, those.
   const meant = state.picked.size || !state.alone ? state : { kind: "faces" as const, picked: state.alone };
-  const items = new Map([...meant.picked].map(([id, s]) => [id, s.items()] as const));
+  const items = new Map([...meant.picked].flatMap(([id, s]) => (s.size ? [[id, s.items()] as const] : [])));
+  // All that is in view may be nothing.
+  if (meant !== state && !items.size) return { set: state.set, parts: [] };
   return { set: state.set, parts, ...(items.size ? { selection: { kind: meant.kind, items } } : {}) };
 }
