@@ -130,8 +130,7 @@ test("the swatch is chosen in the title of Form, and kept", async ({ page }) => 
   await openNew(page, "drum.obj", drumObj());
   await doOn(page, "Draft");
   await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
-  await page.getByRole("combobox", { name: "What the faces show in Form" }).click();
-  await page.getByRole("option", { name: "Swatch" }).click();
+  await page.getByRole("combobox", { name: "What the faces show in Form" }).selectOption("Swatch");
   const looks = () => pane(page, "form").screenshot();
   const before = await looks();
   await page.getByRole("button", { name: "Swatch: Letters, 8 cells" }).click();

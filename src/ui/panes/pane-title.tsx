@@ -1,6 +1,6 @@
 "use client";
 
-import { ActionIcon, Select, Tooltip } from "@mantine/core";
+import { ActionIcon, NativeSelect, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconArrowsMinimize } from "@tabler/icons-react";
 import { optionFields, setResolution } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
@@ -63,17 +63,20 @@ function ViewChoice({ pane }: { pane: Pane }) {
   const { bench } = useSession();
   const view = useBench((s) => s.view[pane]);
   return (
-    <Select
+    <NativeSelect
       className={classes.view}
       size="xs"
       w={78}
       {...NARROW}
       aria-label={`What the faces show in ${pane === "form" ? "Form" : "Sheet"}`}
       title="What the faces show"
-      allowDeselect={false}
       data={VIEW_IDS.map((id) => ({ value: id, label: VIEWS[id] }))}
       value={view}
-      onChange={(v) => v && showView(bench, pane, v as View)}
+      onChange={(e) => {
+        showView(bench, pane, e.currentTarget.value as View);
+        // Keys are the bench's again.
+        e.currentTarget.blur();
+      }}
     />
   );
 }
