@@ -9,7 +9,7 @@ export function nextMirror(bench: Bench): void {
   const { mirror } = bench.getState();
   const axis = mirror ? AXES[AXES.indexOf(mirror.axis) + 1] : AXES[0];
   bench.setState({ mirror: axis ? { axis, images: new Map() } : null });
-  say(bench, axis ? `Picks are mirrored across ${axis}.` : "Picks are not mirrored any more.");
+  say(bench, axis ? `Looking for what mirrors across ${axis}…` : "Picks are not mirrored any more.");
 }
 
 /** Looks up the images of meshes that are not known yet. */
@@ -30,4 +30,15 @@ export async function lookUpImages(session: BenchSession): Promise<void> {
   if (!found || bench.getState().mirror !== mirror) return;
   const images = new Map([...mirror.images, ...wanted.map((s, i) => [s.mesh, found[i]!] as const)]);
   bench.setState({ mirror: { ...mirror, images } });
+  let [faces, mirrored] = [0, 0];
+  for (const own of images.values()) {
+    faces += own.faces.length;
+    for (const image of own.faces) if (image >= 0) mirrored++;
+  }
+  if (!mirrored) say(bench, `Nothing here has another half across ${mirror.axis}.`, "warning");
+  else
+    say(
+      bench,
+      `Picks are mirrored across ${mirror.axis}: ${Math.round((100 * mirrored) / faces)} % of all faces have an image.`,
+    );
 }
