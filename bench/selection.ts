@@ -15,7 +15,7 @@ import { Chunk } from "../src/ui/stage/chunk";
 import { drawnShapes } from "../src/ui/stage/chunk-plan";
 import { StageModel } from "../src/ui/stage/stage-model";
 import { itemAt, itemsThrough, type Surface } from "../src/ui/tools/picker";
-import { lassoRegion } from "../src/ui/tools/region";
+import { discRegion, lassoRegion } from "../src/ui/tools/region";
 import { assetOf, clothMesh } from "./cloth";
 import { printGrowth, timed, trianglesOfSide } from "./growth-table";
 
@@ -106,7 +106,11 @@ async function pointingTimes(asset: Asset) {
   const lasso = await middle(() => {
     found = itemsThrough("sheet", surface, { ...now, kind: "faces" }, round).get(shape.id)!.size;
   });
+  const dab = await middle(
+    (k) => void itemsThrough("sheet", surface, { ...now, kind: "faces" }, discRegion(400 + 9 * k, 500, 18)),
+  );
   return {
+    "a dab of the brush, through": dab,
     "edge under the pointer": pointing,
     "lasso of a tenth of all faces, through": lasso,
     "  faces found, thousands": found / 1000,

@@ -20,7 +20,7 @@ import {
   stepSelection,
   toggleHiddenPicked,
 } from "../session/selection";
-import { type Bench, openRow, PLAIN_TOOL } from "../session/store";
+import { type Bench, brushWithin, openRow, PLAIN_TOOL } from "../session/store";
 import { dropThread, keepThread, takeBackThread } from "../session/thread";
 import { toggleTheme } from "../theme/theme-choice";
 import { branchTool } from "../tools/branch-tool";
@@ -95,10 +95,10 @@ function keepShown(bench: Bench): void {
   else takeAllBranches(bench);
 }
 
-/** Makes the brush larger or smaller, from a few pixels to a large part of a pane. */
+/** Makes the brush larger or smaller. */
 const resizeBrush = (bench: Bench, by: number): void =>
   bench.setState(({ brushRadius, overlay }) => {
-    const radius = Math.min(200, Math.max(4, brushRadius * by));
+    const radius = brushWithin(brushRadius * by);
     // The disc that is shown follows at once.
     const shown = overlay?.shape.kind === "disc" ? { ...overlay, shape: { ...overlay.shape, radius } } : overlay;
     return { brushRadius: radius, overlay: shown };

@@ -29,6 +29,7 @@ import {
   VIEWS,
   type View,
 } from "../session/look-choices";
+import { frameAll } from "../session/selection";
 import { useBenchOf, useSession } from "../session/session-context";
 import { AXIS_SIDES, type Pane } from "../session/store";
 
@@ -220,13 +221,17 @@ function PanesChoice() {
           Swap
         </Button>
       </Group>
-      <Switch
-        mt={8}
-        size="xs"
-        label="Columns at the sides"
-        checked={columns}
-        onChange={(e) => bench.setState({ columns: e.currentTarget.checked })}
-      />
+      <Group mt={8} justify="space-between">
+        <Switch
+          size="xs"
+          label="Columns at the sides"
+          checked={columns}
+          onChange={(e) => bench.setState({ columns: e.currentTarget.checked })}
+        />
+        <Button size="compact-xs" variant="default" fw={400} onClick={() => frameAll(bench)}>
+          Frame all
+        </Button>
+      </Group>
     </Labelled>
   );
 }

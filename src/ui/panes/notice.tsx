@@ -12,6 +12,13 @@ const CURES = { unlock: "Unlock it", show: "Show it" } as const;
 /** Milliseconds for which it stands. */
 const STANDS = 6000;
 
+/** Half the width of the widest, and its height, pixels: at the border of the pane it gives way to it. */
+const [HALF, TALL] = [135, 60];
+const placeOf = ({ x, y }: PaneNotice) => ({
+  left: `clamp(${HALF}px, ${x}px, calc(100% - ${HALF}px))`,
+  top: `min(${y}px, calc(100% - ${TALL}px))`,
+});
+
 function cure(session: BenchSession, { act, part }: PaneNotice["cure"] & {}): void {
   const { bench } = session;
   bench.setState({ notice: null });
@@ -35,7 +42,7 @@ export function Notice({ pane }: { pane: Pane }) {
   }, [session, notice]);
   if (!notice) return null;
   return (
-    <div className={classes.notice} role="status" style={{ left: notice.x, top: notice.y }}>
+    <div className={classes.notice} role="status" style={placeOf(notice)}>
       <span>{notice.words}</span>
       {notice.cure && (
         <Button size="compact-xs" variant="default" onClick={() => cure(session, notice.cure!)}>

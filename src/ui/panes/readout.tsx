@@ -1,10 +1,7 @@
 import { useMemo } from "react";
-import { shapeById } from "@/core/layout/asset";
 import { resolutionAt } from "@/core/layout/tiles";
-import { layoutOf } from "@/core/operations/scope";
-import { elementsOfFace } from "@/core/select/stand-for";
 import { useBench, useBenchOf } from "../session/session-context";
-import { FIGURES, figureWords, lineOfShell, type ShellLine } from "../session/shell-rows";
+import { FIGURES, figureWords, lineOfShell, type ShellLine, shellOfFace } from "../session/shell-rows";
 import type { BenchState, Pane } from "../session/store";
 import { CELLS_OF_SWATCH } from "../session/swatches";
 import classes from "./pane.module.css";
@@ -17,8 +14,7 @@ function shellsMeant(state: Pick<BenchState, "asset" | "set" | "measures" | "hov
   const chosen =
     kind === "shells" ? [...picked].flatMap(([id, items]) => [...items].slice(0, 3).map((f) => line(id, f))) : [];
   const known = chosen.filter((l) => l !== null);
-  const own = hover && shapeById(asset, hover.shape);
-  const under = own && line(hover.shape, elementsOfFace(own.mesh, layoutOf(own, set), hover.face, "shells")[0]!);
+  const under = hover && lineOfShell(asset, set, measures, shellOfFace(asset, set, hover));
   if (!under) return known.length === 2 ? known : [];
   return known.length === 1 && known[0]!.key !== under.key ? [under, known[0]!] : [under];
 }

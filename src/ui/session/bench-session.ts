@@ -83,7 +83,7 @@ export class BenchSession {
     seedDerived(asset, derived);
     this.saved = history;
     const faces = [...asset.shapes.values()].reduce((n, s) => n + faceCount(s.mesh), 0);
-    // On a very fine mesh wires hide the faces, and take longer to draw than all else.
+    // On a very fine mesh wires hide the faces, and take longest to draw.
     this.bench.setState({
       asset,
       history,
@@ -337,8 +337,8 @@ export class BenchSession {
 
   /** Measures what is on the table, behind the work; the latest wins. */
   measure(then: (summary: Summary) => void = () => {}): void {
+    const { revision } = this;
     const { set, stretchKind } = this.state;
-    const revision = this.revision;
     this.measured = this.worker.remote
       .measure(revision, set, stretchKind)
       .then((m: Measured) => {

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { STRETCH_KINDS } from "@/core/check/triangle-stretch";
 import { STAGES } from "@/core/operations/operation";
 import { PATH_WAYS } from "@/core/seams/path-ways";
 import { SWATCH_IDS } from "./swatches";
@@ -62,6 +63,9 @@ export const Looks = z.object({
   inset: or(z.boolean(), false),
   /** Figures of the shell under the pointer. */
   readout: or(z.boolean(), false),
+  /** What the stretch view paints, and from which to which change of scale. */
+  stretchKind: or(z.enum(STRETCH_KINDS), "area"),
+  stretchLimit: or(z.number().min(1.01).max(10), 1.25),
   swatch: or(z.union([z.enum(SWATCH_IDS), z.templateLiteral(["own:", z.string().max(100)])]), "letters"),
   /** How often the swatch stands across a tile. */
   swatchRepeats: or(z.number().int().min(1).max(8), 1),

@@ -32,23 +32,24 @@ export async function addPictures(
     let id = "";
     for (const file of files) id = await sendPicture(file);
     if (id) showPicture(bench, pane, ownSwatch(id), part);
+    await loadPictures();
   } catch (error) {
     say(bench, (error as Error).message, "refused");
   }
-  await loadPictures().catch(() => {});
 }
 
 /** Takes a picture out of the library; where it was shown the swatch of letters is shown again. */
 export async function deletePicture(bench: Bench, id: string): Promise<void> {
   try {
     await deletePictureRemote(id);
+    await loadPictures();
   } catch (error) {
     say(bench, (error as Error).message, "refused");
+    return;
   }
   const gone = ownSwatch(id);
   bench.setState(({ swatch, partSwatches }) => ({
     swatch: swatch === gone ? "letters" : swatch,
     partSwatches: new Map([...partSwatches].filter(([, own]) => own !== gone)),
   }));
-  await loadPictures().catch(() => {});
 }

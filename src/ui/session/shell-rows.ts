@@ -1,9 +1,10 @@
 import { findingsOf } from "@/core/check/findings";
 import type { Measures, ShellRow } from "@/core/check/measure";
-import { type Asset, placedShape, type ShapeId, shapesOf, type UvSetId } from "@/core/layout/asset";
-import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
+import { type Asset, placedShape, type ShapeId, shapeById, shapesOf, type UvSetId } from "@/core/layout/asset";
+import { type ShellRef, shellName, shellNamed, structureOf } from "@/core/layout/layout";
 import type { FindingKind } from "@/core/layout/rules";
 import { shellTint, toHex } from "@/core/layout/tints";
+import type { Shell } from "@/core/mesh/indices";
 import { layoutOf } from "@/core/operations/scope";
 
 /** One shell as the table shows it. */
@@ -82,6 +83,13 @@ function placeOf(asset: Asset, id: ShapeId): number {
 
 /** By figures: those of every shell, by its key. */
 const rowsByKey = new WeakMap<Measures, Map<string, ShellRow>>();
+
+/** The shell that a face is of. */
+export function shellOfFace(asset: Asset, set: UvSetId, { shape: id, face }: ShellRef): ShellRef {
+  const { mesh, layouts } = shapeById(asset, id);
+  const s = structureOf(mesh, layoutOf({ mesh, layouts }, set));
+  return { shape: id, face: shellName(s, s.faceShell[face] as Shell) };
+}
 
 /** One shell with its figures; null where it is no longer there. */
 export function lineOfShell(asset: Asset, set: UvSetId, m: Measures, ref: ShellRef): ShellLine | null {

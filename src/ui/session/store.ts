@@ -1,7 +1,6 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
-import type { StretchKind } from "@/core/check/triangle-stretch";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
 import type { ShellRef } from "@/core/layout/layout";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
@@ -198,9 +197,6 @@ export interface BenchState extends Looks {
   measures: Measures | null;
   summary: Summary | null;
   stretch: ReadonlyMap<ShapeId, Float32Array>;
-  /** What the stretch view paints, and from which to which change of scale. */
-  stretchKind: StretchKind;
-  stretchLimit: number;
   /** Coordinates while shells follow the pointer, by shape. */
   live: ReadonlyMap<ShapeId, Float64Array>;
   jobs: readonly Job[];
@@ -281,8 +277,6 @@ const FRESH: BenchState = {
   measures: null,
   summary: null,
   stretch: new Map<ShapeId, Float32Array>(),
-  stretchKind: "area",
-  stretchLimit: 1.25,
   live: new Map<ShapeId, Float64Array>(),
   jobs: [],
   unsaved: 0,
@@ -302,6 +296,9 @@ const FRESH: BenchState = {
   partSwatches: new Map<PartId, OwnSwatch>(),
   overlay: null,
 };
+
+/** A radius of the brush within its bounds: from a few pixels to a large part of a pane. */
+export const brushWithin = (radius: number): number => Math.min(200, Math.max(4, radius));
 
 /** @param more what differs from how a session begins */
 export const newBench = (more: Partial<BenchState> = {}): Bench =>

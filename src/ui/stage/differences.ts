@@ -1,4 +1,5 @@
 import type { Asset, ShapeId } from "@/core/layout/asset";
+import { SHADING_IDS } from "../session/look-choices";
 import type { BenchState } from "../session/store";
 
 /** What the stage follows of the bench's state. */
@@ -29,7 +30,7 @@ export type Shown = Pick<
 >;
 
 /** Where the light comes from, before the eye: from above and the front, turned about the upright. */
-export function lightWay(turn: number): number[] {
+function lightWay(turn: number): number[] {
   const [x, y, z] = [-0.35, 0.6, 0.75];
   const [c, s] = [Math.cos((turn * Math.PI) / 180), Math.sin((turn * Math.PI) / 180)];
   const length = Math.hypot(x, y, z);
@@ -48,3 +49,11 @@ export function meshesDiffer(asset: Asset, old: Asset | null): boolean {
   for (const [id, { mesh }] of asset.shapes) if (old?.shapes.get(id)?.mesh !== mesh) return true;
   return asset.shapes.size !== old?.shapes.size;
 }
+
+/** What of a state the faces of both panes look like by, as the shaders have it. */
+export const faceLooks = ({ stretchLimit, swatchRepeats, shading, lightTurn }: Shown) => ({
+  range: [1 / stretchLimit, stretchLimit],
+  repeats: swatchRepeats,
+  shading: SHADING_IDS.indexOf(shading),
+  light: lightWay(lightTurn),
+});

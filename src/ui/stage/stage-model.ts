@@ -8,7 +8,7 @@ import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
-import { SEAM_COLORS, SHADING_IDS } from "../session/look-choices";
+import { SEAM_COLORS } from "../session/look-choices";
 import type { Pane } from "../session/store";
 import type { OwnSwatch, SwatchId } from "../session/swatches";
 import { boundsOf, radiusOf } from "./bounds";
@@ -16,7 +16,7 @@ import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import { ChunkView } from "./chunk-view";
 import { COLORS, colorOf } from "./colors";
-import { keysOf, lightWay, meshesDiffer, type Shown } from "./differences";
+import { faceLooks, keysOf, meshesDiffer, type Shown } from "./differences";
 import { type Drawn, type DrawnFace, faceNumbered } from "./drawn-faces";
 import { type Entry, type GraphicsAhead, getReady, type ReadySource } from "./get-ready";
 import { ImageTable } from "./image-table";
@@ -199,14 +199,9 @@ export class StageModel {
     }
   }
 
-  private setView({ view, stretchLimit, swatchRepeats, shading, lightTurn }: Shown): void {
-    const looks = {
-      range: [1 / stretchLimit, stretchLimit],
-      repeats: swatchRepeats,
-      shading: SHADING_IDS.indexOf(shading),
-      light: lightWay(lightTurn),
-    };
-    for (const pane of PANES) this.materials[pane].setFaces({ ...looks, view: VIEW_NUMBER[view[pane]] });
+  private setView(next: Shown): void {
+    const looks = faceLooks(next);
+    for (const pane of PANES) this.materials[pane].setFaces({ ...looks, view: VIEW_NUMBER[next.view[pane]] });
   }
 
   /** The slot of a shape whose chunk is filled in. */

@@ -1,17 +1,34 @@
 import type { Overlay } from "../session/store";
 import { discRegion } from "./region";
-import { type At, modeOf, type Tool, type ToolBench } from "./tool";
+import { type At, type Drag, modeOf, type Tool, type ToolBench } from "./tool";
 
 const disc = (bench: ToolBench, { x, y }: At): Overlay => ({ kind: "disc", x, y, radius: bench.brushRadius() });
+
+/** Makes the brush larger by a drag to the right, and smaller by one to the left; its middle stays. */
+function resizing(bench: ToolBench, from: At): Drag {
+  const before = bench.brushRadius();
+  return {
+    move(at) {
+      bench.setBrushRadius(before + at.x - from.x);
+      bench.show(disc(bench, from));
+    },
+    end: (at) => bench.show(disc(bench, at)),
+    drop() {
+      bench.setBrushRadius(before);
+      bench.show(null);
+    },
+  };
+}
 
 export const brushTool: Tool = {
   id: "brush",
   title: "Brush",
-  about: "A drag picks what it passes over; [ and ] make it smaller and larger.",
+  about: "A drag picks what it passes over; [ and ], or a drag with Alt, make it smaller and larger.",
   key: "S",
   cursor: "none",
   resting: disc,
   begin(bench, from) {
+    if (from.alt) return resizing(bench, from);
     let last = from;
     let mode = modeOf(from);
     const radius = bench.brushRadius();

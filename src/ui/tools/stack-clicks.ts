@@ -1,9 +1,6 @@
-import { shapeById } from "@/core/layout/asset";
-import { layoutOf } from "@/core/operations/scope";
-import { elementsOfFace } from "@/core/select/stand-for";
 import { say } from "../session/say";
 import { pick } from "../session/selection";
-import { lineOfShell } from "../session/shell-rows";
+import { lineOfShell, shellOfFace } from "../session/shell-rows";
 import type { Bench, Hover, Pane } from "../session/store";
 import type { At } from "./tool";
 import { shellsUnder, type Under } from "./uv-at";
@@ -49,16 +46,14 @@ export class StackClicks {
 }
 
 /** Picks a shell of a stack, or its face there, whatever is being picked. */
-export function takeOf(bench: Bench, { shape, face }: Under): void {
+export function takeOf(bench: Bench, under: Under): void {
   const { asset, set, kind } = bench.getState();
-  const own = shapeById(asset!, shape);
-  pick(bench, shape, elementsOfFace(own.mesh, layoutOf(own, set), face, kind === "shells" ? kind : "faces"), "replace");
+  const item = kind === "shells" ? shellOfFace(asset!, set, under).face : under.face;
+  pick(bench, under.shape, [item], "replace");
 }
 
 /** The name of the shell that a face is of. */
-export function nameOf(bench: Bench, { shape, face }: Under): string {
+export function nameOf(bench: Bench, under: Under): string {
   const { asset, set, measures } = bench.getState();
-  const own = shapeById(asset!, shape);
-  const [name] = elementsOfFace(own.mesh, layoutOf(own, set), face, "shells");
-  return (measures && lineOfShell(asset!, set, measures, { shape, face: name! })?.name) ?? "Shell";
+  return (measures && lineOfShell(asset!, set, measures, shellOfFace(asset!, set, under))?.name) ?? "Shell";
 }

@@ -3,7 +3,7 @@ import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
 import { beginStroke, clearPicked, clickItem, inView, pickMany, pickParts, previewPath } from "../session/selection";
-import { type Bench, EMPTY, type Hover, type Pane } from "../session/store";
+import { type Bench, brushWithin, EMPTY, type Hover, type Pane } from "../session/store";
 import { keepThread, layThread, pointThread } from "../session/thread";
 import type { Sight, Stage } from "../stage/stage";
 import { uvBox } from "../stage/uv-box";
@@ -55,6 +55,7 @@ export function benchOver(
     pane,
     scale,
     brushRadius: () => bench.getState().brushRadius,
+    setBrushRadius: (radius) => bench.setState({ brushRadius: brushWithin(radius) }),
     itemAt(x, y) {
       const state = now();
       return state && itemAt(pane, surface, state, x, y);

@@ -33,6 +33,7 @@ export interface ToolBench {
   scale(): number;
   /** Of the brush, pixels. */
   brushRadius(): number;
+  setBrushRadius(radius: number): void;
   /** Lets the picked shells follow; null when they cannot be moved. */
   beginMove(): Promise<LiveMove | null>;
   show(overlay: Overlay | null): void;

@@ -332,6 +332,25 @@ describe("moving, turning and scaling", () => {
   });
 });
 
+describe("a drag of the brush with Alt", () => {
+  it("makes it larger and smaller within bounds, picks nothing, and is taken back", () => {
+    take(brushTool);
+    bench.setState({ brushRadius: 20 });
+    const drag = (to: number) => {
+      pane.press(0.3, 0.2, { alt: true });
+      pane.moveTo(to, 0.2);
+    };
+    drag(0.4);
+    expect(bench.getState().brushRadius).toBeCloseTo(60, 9);
+    pane.gestures.cancel();
+    expect(bench.getState().brushRadius).toBe(20);
+    drag(0.1);
+    pane.release(0.1, 0.2);
+    expect(bench.getState().brushRadius).toBe(4);
+    expect(picked()).toEqual([]);
+  });
+});
+
 describe("whole parts", () => {
   it("are picked by a click or a drag on any of their faces, and are no more once another kind is picked", () => {
     const [part] = asset.parts;
