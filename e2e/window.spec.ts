@@ -133,7 +133,7 @@ test("the swatch is chosen in the title of Form, and kept", async ({ page }) => 
   await page.getByRole("combobox", { name: "What the faces show in Form" }).selectOption("Swatch");
   const looks = () => pane(page, "form").screenshot();
   const before = await looks();
-  await page.getByRole("button", { name: "Swatch: Letters, 8 cells" }).click();
+  await page.getByRole("button", { name: "Swatch: Letters, 8 cells across" }).click();
   await page.getByRole("radio", { name: "Circles" }).check();
   await page.getByRole("radiogroup", { name: "Cells of the swatch across a tile" }).getByText("32").click();
   await page.keyboard.press("Escape");
@@ -141,11 +141,11 @@ test("the swatch is chosen in the title of Form, and kept", async ({ page }) => 
   await page.keyboard.press("4");
   await page.keyboard.press("Control+a");
   await expect(picked(page)).toHaveText(/^\d+ shells$/);
-  await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells" })).toBeFocused();
+  await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells across" })).toBeFocused();
   await expect.poll(async () => (await looks()).equals(before)).toBe(false);
   await page.getByRole("link", { name: "Tavlin" }).click();
   await page.getByRole("link", { name: /drum/ }).first().click();
-  await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells" })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole("button", { name: "Swatch: Circles, 32 cells across" })).toBeVisible({ timeout: 30_000 });
 });
 
 test("a thread is laid by clicks, taken back and kept by keys; at its end every way on is offered", async ({
@@ -264,12 +264,12 @@ test("a picture of one's own is dropped on a pane, kept in the library, and dele
   await drop("notes.txt", "text/plain");
   await expect(said(page)).toContainText("A pane takes pictures");
   await drop("Halves.png", "image/png");
-  const choice = page.getByRole("button", { name: "Swatch: Halves.png, 8 cells" });
+  const choice = page.getByRole("button", { name: "Swatch: Halves.png, 1 across" });
   await expect(choice).toBeVisible();
   await expect.poll(shot).not.toBe(still);
   await choice.click();
   await page.getByRole("button", { name: "Delete Halves.png from the library" }).click();
-  await expect(page.getByRole("button", { name: "Swatch: Letters, 8 cells" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Swatch: Letters, 8 cells across" })).toBeVisible();
 });
 
 test("the graphics card may be lost: what was drawn is there again a moment later", async ({ page }) => {

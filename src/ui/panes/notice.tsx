@@ -45,7 +45,7 @@ export function Notice({ pane }: { pane: Pane }) {
     <div className={classes.notice} role="status" style={placeOf(notice)}>
       <span>{notice.words}</span>
       {notice.cure && (
-        <Button size="compact-xs" variant="default" onClick={() => cure(session, notice.cure!)}>
+        <Button flex="none" size="compact-xs" variant="default" onClick={() => cure(session, notice.cure!)}>
           {CURES[notice.cure.act]}
         </Button>
       )}

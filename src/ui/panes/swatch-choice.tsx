@@ -1,7 +1,7 @@
 "use client";
 
 import { ActionIcon, Button, FileButton, Group, Popover, Radio, SegmentedControl, Stack, Text } from "@mantine/core";
-import { IconPhotoPlus, IconTrash } from "@tabler/icons-react";
+import { IconPhotoPlus, IconTexture, IconTrash } from "@tabler/icons-react";
 import { useEffect } from "react";
 import { count } from "@/core/operations/words";
 import { addPictures, deletePicture, loadPictures, usePictures } from "../session/pictures";
@@ -9,6 +9,7 @@ import { say } from "../session/say";
 import { useBenchOf, useSession } from "../session/session-context";
 import type { Pane } from "../session/store";
 import {
+  CELLS_OF_SWATCH,
   type OwnSwatch,
   ownSwatch,
   pictureOfSwatch,
@@ -91,20 +92,21 @@ export function SwatchChoice({ pane }: { pane: Pane }) {
   const { bench } = useSession();
   const { swatch, swatchRepeats, swatchWeight } = useBenchOf("swatch", "swatchRepeats", "swatchWeight");
   const name = useSwatchName(swatch);
+  // A picture and the number of a tile stand there whole; patterns have cells.
+  const isWhole = swatch === "tiles" || pictureOfSwatch(swatch) !== null;
+  const cells = isWhole ? 1 : CELLS_OF_SWATCH;
+  const across = isWhole ? `${swatchRepeats} across` : `${cells * swatchRepeats} cells across`;
   return (
     <Popover position="bottom-start" withinPortal shadow="md" trapFocus returnFocus>
       <Popover.Target>
-        <Button
+        <ActionIcon
           data-swatch
-          size="compact-sm"
           variant="default"
-          fw={400}
-          maw={70}
-          aria-label={`Swatch: ${name}, ${8 * swatchRepeats} cells`}
-          title="The pattern, its cells across a tile, and the weight of its lines"
+          aria-label={`Swatch: ${name}, ${across}`}
+          title={`Swatch: ${name}, ${across} a tile. Choose another, how fine it is, and the weight of its lines`}
         >
-          {name}
-        </Button>
+          <IconTexture size={16} />
+        </ActionIcon>
       </Popover.Target>
       <Popover.Dropdown p="sm">
         <Stack gap={10}>
@@ -122,13 +124,13 @@ export function SwatchChoice({ pane }: { pane: Pane }) {
           </Radio.Group>
           <div>
             <Text size="xs" c="dimmed" mb={2}>
-              Cells across a tile
+              {isWhole ? "Times across a tile" : "Cells across a tile"}
             </Text>
             <SegmentedControl
               size="xs"
               fullWidth
               aria-label="Cells of the swatch across a tile"
-              data={[1, 2, 4, 8].map((n) => ({ value: String(n), label: String(8 * n) }))}
+              data={[1, 2, 4, 8].map((n) => ({ value: String(n), label: String(cells * n) }))}
               value={String(swatchRepeats)}
               onChange={(v) => bench.setState({ swatchRepeats: Number(v) })}
             />
