@@ -32,7 +32,8 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: `rm -rf test-results/data && TAVLIN_DATA=test-results/data npx --no-install next start -H 127.0.0.1 -p ${port}`,
+    // The unit tests have made an empty database; without it the server makes its own, which takes seconds.
+    command: `rm -rf test-results/data && (cp -r test-results/empty-database test-results/data 2>/dev/null || true) && TAVLIN_DATA=test-results/data npx --no-install next start -H 127.0.0.1 -p ${port}`,
     url: `http://127.0.0.1:${port}`,
     timeout: 60_000,
     reuseExistingServer: false,

@@ -144,11 +144,11 @@ describe("the data folder", () => {
     writeFileSync(join(to, "lock"), "4000000");
   }
 
-  it("comes back with every acknowledged edit from files torn in the midst of 40 changes, one after another", async () => {
+  it("comes back with every acknowledged edit from files torn in the midst of 20 changes, one after another", async () => {
     let folder = databaseFolder();
     let acknowledged = 0;
     const first = Math.floor(Math.random() * 200);
-    for (let round = 0; round < 40; round++) {
+    for (let round = 0; round < 20; round++) {
       const next = testFolder();
       let saved = acknowledged;
       let torn = false;
@@ -159,7 +159,7 @@ describe("the data folder", () => {
       };
       // Every other time while it is opened, which mends what was torn before, or soon after that.
       const opening = round % 2 === 1;
-      // The places are spread evenly, from another one in every run; those among edits are each of 20 once.
+      // The places are spread evenly, from another one in every run; those among edits are every other of 20.
       const place = 1 + ((first + 37 * (round >> 1)) % (opening ? 200 : 20));
       let letGo = opening ? tearAt(place, tear) : () => {};
       const db = await openDatabase(folder);
@@ -181,6 +181,6 @@ describe("the data folder", () => {
       rmSync(folder, { recursive: true });
       folder = next;
     }
-    expect(acknowledged).toBeGreaterThan(12);
+    expect(acknowledged).toBeGreaterThan(6);
   }, 200_000);
 });

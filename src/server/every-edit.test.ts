@@ -48,7 +48,9 @@ function scopesOf(asset: Asset, op: AnyOperation): Scope[] {
     picking(asset, "shells", shells),
     picking(asset, "faces", [0, 1]),
   ];
-  return asset.sets.flatMap(({ id }) => ways.map((way) => ({ ...way, set: id })));
+  // Packing takes seconds, and does the same for a part as for all.
+  const asked = op.id === "packed-set" ? ways.slice(0, 1) : ways;
+  return asset.sets.flatMap(({ id }) => asked.map((way) => ({ ...way, set: id })));
 }
 
 describe("every edit", () => {
