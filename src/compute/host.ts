@@ -6,9 +6,10 @@ import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSe
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
-import { beginSession, type Session } from "../core/operations/sessions";
+import { beginSession, type Session, weightsAbout } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
+import type { Falloff, Weights } from "../core/select/falloff";
 import { groupsOf } from "../core/select/groups";
 import { elementCount, flagsAt } from "../core/select/grow";
 import { type MirrorImages, mirrorImages } from "../core/select/mirrored";
@@ -265,6 +266,11 @@ export class DocumentHost {
     const byShape = await seenFaces(asset, this.context({ flag: null }, undefined), () => {});
     this.openness = { asset, byShape };
     return byShape;
+  }
+
+  /** How much of an edit of the picked points each point takes, by shape. @throws UserError where none can move */
+  weights(revision: number, scope: Scope, falloff: Falloff): Array<{ shape: ShapeId } & Weights> {
+    return weightsAbout(this.at(revision), scope, falloff);
   }
 
   /** Mirror images of the elements of some shapes, in their order. @param axis 0, 1 or 2: the plane is across it */

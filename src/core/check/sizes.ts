@@ -1,6 +1,7 @@
 import { type Asset, type PlacedShape, placedShape, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
+import { pointNames } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
 import { resolutionAt } from "../layout/tiles";
 import { topologyOf } from "../mesh/topology";
@@ -106,13 +107,16 @@ function areaOf({ mesh }: PlacedShape, world: Float64Array, faces: Uint8Array): 
   return sum;
 }
 
-/** Corners of mapped faces at what is picked: those of picked faces and shells, the ends of picked edges, picked vertices. */
+/** Corners of mapped faces at what is picked: those of picked faces and shells, the ends of picked edges, picked vertices and UV points. */
 function includeUv(box: Box, { mesh }: PlacedShape, layout: Layout, kind: SelectionKind, flags: Uint8Array): void {
   const t = topologyOf(mesh);
-  const { cornerWedge } = structureOf(mesh, layout);
+  const s = structureOf(mesh, layout);
+  const { cornerWedge } = s;
+  const names = pointNames(s);
   const faces = kind === "shells" ? converted(mesh, layout, kind, flags, "faces", "touching") : flags;
   const taken = (c: number): boolean => {
     if (kind === "vertices") return flags[mesh.cornerVertex[c]!] === 1;
+    if (kind === "points") return flags[names[cornerWedge[c]!]!] === 1;
     if (kind !== "edges") return faces[t.cornerFace[c]!] === 1;
     return flags[t.cornerEdge[c]!] === 1;
   };

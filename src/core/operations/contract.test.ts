@@ -74,6 +74,7 @@ async function picks(asset: Asset, op: AnyOperation, scope: Scope): Promise<void
       edges: topologyOf(mesh).edgeCount,
       faces: faceCount(mesh),
       shells: faceCount(mesh),
+      points: mesh.cornerVertex.length,
     }[selection.kind];
     expect(
       items.every((i) => i < most),

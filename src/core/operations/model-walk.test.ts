@@ -9,6 +9,7 @@ import { decodeDelta, encodeDelta } from "../formats/delta-bundle";
 import { type Asset, fileKey, shapesOf } from "../layout/asset";
 import { deltaBetween, withDelta } from "../layout/delta";
 import { emptyLayout, type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import { pointNames } from "../layout/point-names";
 import { UserError } from "../layout/user-error";
 import type { Shell } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
@@ -71,8 +72,9 @@ const steps = fc.oneof(
   step("open-up", ["shells", "all"]),
   step("unfold", ["all", "shells"], fc.constant({ passes: 1, skip: true })),
   step("move", ["shells", "all"], fc.record({ du: fc.integer({ min: -2, max: 2 }), turn: fc.constantFrom(0, 90, 30) })),
+  step("move-points", ["points"], fc.record({ du: fc.constantFrom(0.1, -0.3), radius: fc.constantFrom(0, 0.2) })),
   step("level", ["all", "shells"]),
-  step("pin", ["vertices", "faces"]),
+  step("pin", ["vertices", "points", "faces"]),
   step("unpin", ["vertices", "all"]),
   step("unmap", ["faces", "shells"]),
   step("clear-set", ["all"]),
@@ -111,10 +113,12 @@ function scopeOf(asset: Asset, { kind, picks }: Step): Scope | null {
     edges: topologyOf(shape.mesh).edgeCount,
     faces: faceCount(shape.mesh),
     shells: s.shellCount,
+    points: s.wedgeCount,
   };
   if (!counts[kind]) return null;
   const items = [...new Set(picks.map((p) => p % counts[kind]))].sort((a, b) => a - b);
-  const names = kind === "shells" ? items.map((k): number => shellName(s, k as Shell)) : items;
+  const nameOf = { shells: (k: number): number => shellName(s, k as Shell), points: (k: number) => pointNames(s)[k]! };
+  const names = kind === "shells" || kind === "points" ? items.map(nameOf[kind]) : items;
   return { ...all, selection: { kind, items: new Map([[shape.id, Uint32Array.from(names)]]) } };
 }
 

@@ -2,20 +2,23 @@ import { z } from "zod";
 import { type PlacedShape, withLayouts } from "../layout/asset";
 import { clearBit, getBit, setBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
+import { pointNames } from "../layout/point-names";
 import { UserError } from "../layout/user-error";
 import { topologyOf } from "../mesh/topology";
 import type { EditOperation, Scope } from "./operation";
 import { facesInScope, layoutOf } from "./scope";
 import { count } from "./words";
 
-/** Mapped wedges that the scope means: those at picked vertices and edges, or all of picked faces and shells. */
+/** Mapped wedges that the scope means: picked UV points, those at picked vertices and edges, or all of picked faces and shells. */
 function wedgesInScope(shape: PlacedShape, layout: Layout, faces: Uint32Array, scope: Scope): Set<number> {
   const { mesh } = shape;
   const s = structureOf(mesh, layout);
   const t = topologyOf(mesh);
   const kind = scope.selection?.kind;
+  const names = pointNames(s);
   const items = new Set(scope.selection?.items.get(shape.id));
   const meant = (c: number, before: number): boolean => {
+    if (kind === "points") return items.has(names[s.cornerWedge[c]!]!);
     if (kind === "vertices") return items.has(mesh.cornerVertex[c]!);
     if (kind === "edges") return items.has(t.cornerEdge[c]!) || items.has(t.cornerEdge[before]!);
     return true;
@@ -34,7 +37,7 @@ function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about">, pi
     ...plan,
     kind: "edit",
     stage: "unfold",
-    fits: ["vertices"],
+    fits: ["vertices", "points"],
     heading: "Pins",
     acts: "faces",
     picks: true,

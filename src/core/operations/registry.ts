@@ -15,6 +15,7 @@ import { join } from "./join";
 import { level } from "./level";
 import { measure } from "./measure";
 import { move } from "./move";
+import { movePoints } from "./move-points";
 import { openUp } from "./open-up";
 import type { AnyOperation, Stage } from "./operation";
 import { pack } from "./pack";
@@ -117,6 +118,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   pickNamed,
   forgetSelection,
   unfold,
+  movePoints,
   level,
   pack,
   move,
@@ -197,6 +199,7 @@ export {
   lockParts,
   mergeSets,
   move,
+  movePoints,
   moveSet,
   ownMesh,
   packedSet,

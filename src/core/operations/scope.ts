@@ -14,9 +14,10 @@ import { emptyLayout, type Layout, shellNamed, structureOf } from "../layout/lay
 import { UserError } from "../layout/user-error";
 import { type Edge, type Indices, indices, type Shell } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
-import { topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
+import { ElementSet } from "../select/element-set";
 import { elementCount } from "../select/grow";
+import { facesOfElements } from "../select/stand-for";
 import type { Scope, Selection } from "./operation";
 
 /** The layout of a shape in a set; one without seams and coordinates where it has none. */
@@ -47,12 +48,17 @@ export function shapesInScope(asset: Asset, scope: Scope): PlacedShape[] {
   return shapesOf(asset).filter((s) => ids.has(s.id));
 }
 
+interface Picked {
+  readonly kind: Selection["kind"];
+  readonly items: Uint32Array;
+}
+
 /**
  * What is picked of a shape; nothing means all of it.
  *
  * @throws UserError for an element that is not there: a selection made before the shape was changed
  */
-function pickedOf(scope: Scope, shape: PlacedShape): { kind: Selection["kind"]; items: Uint32Array } | null {
+function pickedOf(scope: Scope, shape: PlacedShape): Picked | null {
   const items = scope.selection?.items.get(shape.id);
   if (!scope.selection || !items) return null;
   const { kind } = scope.selection;
@@ -62,7 +68,7 @@ function pickedOf(scope: Scope, shape: PlacedShape): { kind: Selection["kind"]; 
   return { kind, items };
 }
 
-/** Shells the scope means, by shape, ascending. Picked vertices, edges and faces stand for the shells they lie in. */
+/** Shells the scope means, by shape, ascending. Picked points, edges and faces stand for the shells they lie in. */
 export function shellsInScope(
   asset: Asset,
   scope: Scope,
@@ -79,7 +85,7 @@ export function shellsInScope(
         if (shell === null) throw new UserError(`A picked shell of ${shape.name} is no longer there; pick again.`);
         shells.add(shell);
       }
-    } else for (const f of facesTouched(shape, picked.kind, picked.items)) shells.add(s.faceShell[f]!);
+    } else for (const f of facesTouched(shape, layout, picked)) shells.add(s.faceShell[f]!);
     return { shape, layout, shells: indices<Shell>(Uint32Array.from(shells).sort()) };
   });
 }
@@ -103,23 +109,17 @@ export function facesInScope(asset: Asset, scope: Scope): Array<{ shape: PlacedS
     const picked = pickedOf(scope, shape);
     if (!picked) return { shape, faces: iota(faceCount(shape.mesh)) };
     if (picked.kind === "faces") return { shape, faces: picked.items.slice().sort() };
-    if (picked.kind !== "shells") return { shape, faces: facesTouched(shape, picked.kind, picked.items) };
-    const s = structureOf(shape.mesh, layoutOf(shape, scope.set));
+    const layout = layoutOf(shape, scope.set);
+    if (picked.kind !== "shells") return { shape, faces: facesTouched(shape, layout, picked) };
+    const s = structureOf(shape.mesh, layout);
     const wanted = new Set(shellsInScope(asset, scope).find((w) => w.shape.id === shape.id)!.shells);
     return { shape, faces: iota(s.faceShell.length).filter((f) => wanted.has(s.faceShell[f]!)) };
   });
 }
 
-/** Faces that some vertices, edges or faces are part of, ascending. */
-function facesTouched(shape: Shape, kind: "vertices" | "edges" | "faces", items: Uint32Array): Uint32Array {
-  if (kind === "faces") return items;
-  const t = topologyOf(shape.mesh);
-  const of = kind === "edges" ? t.cornerEdge : shape.mesh.cornerVertex;
-  const picked = new Uint8Array(elementCount(shape.mesh, kind));
-  for (const i of items) picked[i] = 1;
-  const taken = new Uint8Array(faceCount(shape.mesh));
-  for (let c = 0; c < of.length; c++) if (picked[of[c]!]) taken[t.cornerFace[c]!] = 1;
-  return iota(taken.length).filter((f) => taken[f]);
+/** Faces that some elements are part of, ascending. */
+function facesTouched({ mesh }: Shape, layout: Layout, { kind, items }: Picked): Uint32Array {
+  return facesOfElements(mesh, layout, ElementSet.of(elementCount(mesh, kind), items), kind).items();
 }
 
 /** Everything in the asset, in its first UV set unless another is named, as the command line means it. */

@@ -1,7 +1,9 @@
-import { type Asset, type LayoutChange, type UvSetId, withLayouts } from "../layout/asset";
+import { type Asset, type LayoutChange, type ShapeId, type UvSetId, withLayouts } from "../layout/asset";
 import type { AssetDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
+import type { Falloff, Weights } from "../select/falloff";
 import { type MoveInput, move, moved, movedWords, moveWork } from "./move";
+import { type MovePointsInput, movedPoints, movePoints, type PointsWork, pointsWords, pointsWork } from "./move-points";
 import type { EditResult, Scope } from "./operation";
 import { withoutLocked } from "./run";
 
@@ -15,17 +17,54 @@ export interface Session {
   commit(input: unknown): EditResult;
 }
 
+/** What a session does of its own: layouts for an input, and words for the step. */
+interface Work<Input> {
+  changes(input: Input): LayoutChange[];
+  words(input: Input): string;
+}
+
+function moving(asset: Asset, scope: Scope): Work<MoveInput> {
+  const work = moveWork(asset, withoutLocked(asset, move, scope));
+  return { changes: (input) => moved(work, input, scope.set), words: (input) => movedWords(work, input) };
+}
+
+function movingPoints(asset: Asset, scope: Scope): Work<MovePointsInput> {
+  const own = withoutLocked(asset, movePoints, scope);
+  let work: PointsWork | null = null;
+  let [radius, curve] = [0, ""];
+  // Who follows is looked up again where the falloff changes under the pointer.
+  const workFor = (input: MovePointsInput): PointsWork => {
+    if (!work || input.radius !== radius || input.curve !== curve) work = pointsWork(asset, own, input);
+    [radius, curve] = [input.radius, input.curve];
+    return work;
+  };
+  workFor({ du: 0, dv: 0, turn: 0, scale: 1, radius: 0, curve: "smooth" });
+  return {
+    changes: (input) => movedPoints(workFor(input), input, scope.set),
+    words: (input) => pointsWords(workFor(input), input),
+  };
+}
+
+/** How much of a motion of the picked points each point takes, by shape. @throws UserError where none can move */
+export function weightsAbout(asset: Asset, scope: Scope, falloff: Falloff): Array<{ shape: ShapeId } & Weights> {
+  const { shapes } = pointsWork(asset, scope, falloff);
+  return shapes.map(({ shape, wedges, weights }) => ({ shape: shape.id, wedges, weights }));
+}
+
 /** Begins a session of an operation. @throws UserError when there is nothing to work on */
 export function beginSession(asset: Asset, operation: string, scope: Scope): Session {
-  if (operation !== move.id) throw new UserError("This operation cannot be worked under the pointer.");
-  const work = moveWork(asset, withoutLocked(asset, move, scope));
-  const changes = (input: unknown): LayoutChange[] => moved(work, input as MoveInput, scope.set);
+  if (operation === move.id) return sessionOf(asset, scope, moving(asset, scope));
+  if (operation === movePoints.id) return sessionOf(asset, scope, movingPoints(asset, scope));
+  throw new UserError("This operation cannot be worked under the pointer.");
+}
+
+function sessionOf<Input>(asset: Asset, scope: Scope, { changes, words }: Work<Input>): Session {
   return {
     set: scope.set,
-    preview: (input) => ({ parts: [], shapes: [], layouts: changes(input) }),
+    preview: (input) => ({ parts: [], shapes: [], layouts: changes(input as Input) }),
     commit: (input) => ({
-      asset: withLayouts(asset, changes(input)),
-      words: movedWords(work, input as MoveInput),
+      asset: withLayouts(asset, changes(input as Input)),
+      words: words(input as Input),
       notes: [],
     }),
   };

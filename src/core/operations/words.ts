@@ -14,7 +14,13 @@ export const seamWarnings = (edges: number): string[] =>
 export const elementWords = (n: number, kind: SelectionKind): string =>
   kind === "vertices" && n !== 1 ? `${n.toLocaleString("en")} vertices` : count(n, NOUN[kind]);
 
-const NOUN: Record<SelectionKind, string> = { vertices: "vertex", edges: "edge", faces: "face", shells: "shell" };
+const NOUN: Record<SelectionKind, string> = {
+  vertices: "vertex",
+  points: "UV point",
+  edges: "edge",
+  faces: "face",
+  shells: "shell",
+};
 
 /** "1 shell", "3 shells". */
 export const count = (n: number, noun: string): string => `${n.toLocaleString("en")} ${noun}${n === 1 ? "" : "s"}`;

@@ -1,4 +1,6 @@
+import { getBit } from "../layout/bits";
 import { type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import { cornerPoints } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
@@ -18,7 +20,7 @@ interface Incidences {
 /**
  * Elements of another kind for those that are picked; linear in the corners of the mesh.
  *
- * @param flags 1 per picked element of `kind`; of shells, at their names
+ * @param flags 1 per picked element of `kind`; of shells and UV points, at their names
  * @returns 1 per element of `to` that touches one of them, or whose own elements of `kind` are all picked
  */
 export function converted(
@@ -38,7 +40,13 @@ export function converted(
     else if (how === "contained") missing[target[i]!] = 1;
   }
   if (how === "contained") for (let i = 0; i < out.length; i++) if (missing[i]) out[i] = 0;
-  return out;
+  return to === "points" ? onlyMapped(mesh, layout, out) : out;
+}
+
+/** UV points of faces that have coordinates: others are nowhere. */
+function onlyMapped(mesh: PolyMesh, layout: Layout, points: Uint8Array): Uint8Array {
+  const { cornerFace } = topologyOf(mesh);
+  return points.map((on, c) => (on && getBit(layout.mapped, cornerFace[c]!) ? 1 : 0));
 }
 
 function incidences(mesh: PolyMesh, layout: Layout, kind: SelectionKind, to: SelectionKind): Incidences {
@@ -48,14 +56,28 @@ function incidences(mesh: PolyMesh, layout: Layout, kind: SelectionKind, to: Sel
     const edges = edgeVertices.map((_, i) => i >> 1);
     return kind === "edges" ? { from: edges, to: edgeVertices } : { from: edgeVertices, to: edges };
   }
+  if (pair.includes("points") && pair.includes("edges")) {
+    const { cornerEdge, cornerNext } = topologyOf(mesh);
+    const at = cornerPoints(structureOf(mesh, layout));
+    // Each side of an edge has a point at both of its ends.
+    const edges = new Uint32Array(2 * at.length);
+    const points = new Uint32Array(2 * at.length);
+    for (let c = 0; c < at.length; c++) {
+      edges[2 * c] = edges[2 * c + 1] = cornerEdge[c]!;
+      points[2 * c] = at[c]!;
+      points[2 * c + 1] = at[cornerNext[c]!]!;
+    }
+    return kind === "edges" ? { from: edges, to: points } : { from: points, to: edges };
+  }
   // Everything else meets at the corners of faces.
   return { from: atCorners(mesh, layout, kind), to: atCorners(mesh, layout, to) };
 }
 
-/** The element of a kind at every corner: its vertex, the edge that leaves it, its face, or the name of its shell. */
+/** The element of a kind at every corner: its vertex or UV point, the edge that leaves it, its face, or the name of its shell. */
 function atCorners(mesh: PolyMesh, layout: Layout, kind: SelectionKind): Uint32Array {
   const t = topologyOf(mesh);
   if (kind === "vertices") return mesh.cornerVertex;
+  if (kind === "points") return cornerPoints(structureOf(mesh, layout));
   if (kind === "edges") return t.cornerEdge;
   if (kind === "faces") return t.cornerFace;
   const s = structureOf(mesh, layout);

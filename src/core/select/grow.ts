@@ -1,23 +1,26 @@
 import { type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import { pointNames } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 
-/** How many elements of a kind a mesh has; shells go by the number of a face, their least. */
+/** How many elements of a kind a mesh has; shells go by the number of a face, UV points by that of a corner, their least. */
 export function elementCount(mesh: PolyMesh, kind: SelectionKind): number {
   if (kind === "vertices") return mesh.positions.length / 3;
+  if (kind === "points") return mesh.cornerVertex.length;
   return kind === "edges" ? topologyOf(mesh).edgeCount : faceCount(mesh);
 }
 
 /**
- * Elements that are flagged, and those beside them: vertices along edges, edges and faces that share a vertex, shells
- * across a seam. In linear time.
+ * Elements that are flagged, and those beside them: vertices and UV points along edges, edges and faces that share a
+ * vertex, shells across a seam. In linear time.
  *
- * @param flags 1 per element that is picked; of shells, at their names
+ * @param flags 1 per element that is picked; of shells and UV points, at their names
  */
 export function grown(mesh: PolyMesh, layout: Layout, kind: SelectionKind, flags: Uint8Array): Uint8Array {
   if (kind === "shells") return grownShells(mesh, layout, flags);
+  if (kind === "points") return grownPoints(mesh, layout, flags);
   const t = topologyOf(mesh);
   const out = flags.slice();
   if (kind === "vertices") {
@@ -72,13 +75,35 @@ function grownShells(mesh: PolyMesh, layout: Layout, flags: Uint8Array): Uint8Ar
   return out;
 }
 
+function grownPoints(mesh: PolyMesh, layout: Layout, flags: Uint8Array): Uint8Array {
+  const { cornerNext } = topologyOf(mesh);
+  const s = structureOf(mesh, layout);
+  const names = pointNames(s);
+  const out = flags.slice();
+  for (let c = 0; c < flags.length; c++) {
+    const a = names[s.cornerWedge[c]!]!;
+    const b = names[s.cornerWedge[cornerNext[c]!]!]!;
+    if (flags[a]) out[b] = 1;
+    if (flags[b]) out[a] = 1;
+  }
+  return out;
+}
+
 /** Elements that are flagged and have none beside them that is not. */
 export function shrunk(mesh: PolyMesh, layout: Layout, kind: SelectionKind, flags: Uint8Array): Uint8Array {
-  const s = kind === "shells" ? structureOf(mesh, layout) : null;
-  // Of faces, only those that name a shell stand for one.
-  const others = flags.map((on, i) => (on || (s && shellNamed(s, i) === null) ? 0 : 1));
+  const isName = namesAmong(mesh, layout, kind);
+  const others = flags.map((on, i) => (on || !isName(i) ? 0 : 1));
   const lost = grown(mesh, layout, kind, others);
   return flags.map((on, i) => (on && !lost[i] ? 1 : 0));
+}
+
+/** Which numbers stand for an element: of faces only those that name a shell do, of corners those that name a point. */
+function namesAmong(mesh: PolyMesh, layout: Layout, kind: SelectionKind): (i: number) => boolean {
+  if (kind !== "shells" && kind !== "points") return () => true;
+  const s = structureOf(mesh, layout);
+  if (kind === "shells") return (i) => shellNamed(s, i) !== null;
+  const names = pointNames(s);
+  return (i) => names[s.cornerWedge[i]!] === i;
 }
 
 /**

@@ -1,4 +1,6 @@
+import { getBit } from "../layout/bits";
 import { facesOfShell, type Layout, shellName, shellNamed, structureOf } from "../layout/layout";
+import { cornerPoints, pointNames } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
@@ -6,7 +8,13 @@ import { topologyOf } from "../mesh/topology";
 import { ElementSet } from "./element-set";
 import { elementCount } from "./grow";
 
-/** Elements of a kind that faces stand for: themselves, their shells, their edges or vertices. */
+/** The element of a kind at every corner, where kinds go by corners. */
+function atCorners(mesh: PolyMesh, layout: Layout, kind: "vertices" | "points" | "edges"): Uint32Array {
+  if (kind === "points") return cornerPoints(structureOf(mesh, layout));
+  return kind === "edges" ? topologyOf(mesh).cornerEdge : mesh.cornerVertex;
+}
+
+/** Elements of a kind that faces stand for: themselves, their shells, their edges or vertices, UV points as far as there are. */
 export function elementsOfFaces(mesh: PolyMesh, layout: Layout, faces: ElementSet, kind: SelectionKind): ElementSet {
   if (kind === "faces") return faces;
   const flags = new Uint8Array(elementCount(mesh, kind));
@@ -19,8 +27,9 @@ export function elementsOfFaces(mesh: PolyMesh, layout: Layout, faces: ElementSe
     for (let k = 0 as Shell; k < s.shellCount; k++) if (seen[k]) flags[shellName(s, k)] = 1;
     return ElementSet.flagged(flags);
   }
-  const of = kind === "edges" ? topologyOf(mesh).cornerEdge : mesh.cornerVertex;
+  const of = atCorners(mesh, layout, kind);
   faces.each((f) => {
+    if (kind === "points" && !getBit(layout.mapped, f)) return;
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) flags[of[c]!] = 1;
   });
   return ElementSet.flagged(flags);
@@ -33,8 +42,13 @@ export function elementsOfFace(mesh: PolyMesh, layout: Layout, face: number, kin
     const s = structureOf(mesh, layout);
     return [shellName(s, s.faceShell[face]!)];
   }
-  const of = kind === "edges" ? topologyOf(mesh).cornerEdge : mesh.cornerVertex;
-  return Array.from(of.subarray(mesh.faceStart[face]!, mesh.faceStart[face + 1]!));
+  const [from, to] = [mesh.faceStart[face]!, mesh.faceStart[face + 1]!];
+  if (kind === "points") {
+    if (!getBit(layout.mapped, face)) return [];
+    const s = structureOf(mesh, layout);
+    return Array.from(s.cornerWedge.subarray(from, to), (w) => pointNames(s)[w]!);
+  }
+  return Array.from(atCorners(mesh, layout, kind).subarray(from, to));
 }
 
 /** Faces that elements touch: of shells all of theirs, of edges and vertices those they are part of. */
@@ -54,8 +68,8 @@ export function facesOfElements(mesh: PolyMesh, layout: Layout, items: ElementSe
         flags[t.cornerFace[t.edgeCorners[k]!]!] = 1;
     });
   } else {
-    const { cornerVertex } = mesh;
-    for (let c = 0; c < cornerVertex.length; c++) if (items.has(cornerVertex[c]!)) flags[t.cornerFace[c]!] = 1;
+    const of = atCorners(mesh, layout, kind);
+    for (let c = 0; c < of.length; c++) if (items.has(of[c]!)) flags[t.cornerFace[c]!] = 1;
   }
   return ElementSet.flagged(flags);
 }

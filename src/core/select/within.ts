@@ -1,5 +1,6 @@
 import { type Bits, getBit } from "../layout/bits";
 import { type Layout, shellName, structureOf } from "../layout/layout";
+import { cornerPoints } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
@@ -64,7 +65,7 @@ export function isMostlyWithin({ faceStart }: PolyMesh, face: number, place: Cor
 }
 
 /**
- * Elements that lie within a region, seen or not: vertices by themselves, edges by both ends, faces by more than half; of
+ * Elements that lie within a region, seen or not: vertices and UV points by themselves, edges by both ends, faces by more than half; of
  * shells those with a face that does. In linear time.
  *
  * @param flags 1 per vertex, or per wedge where `layout` has coordinates that are meant
@@ -83,6 +84,7 @@ export function elementsWithin(
   // What has no coordinates is nowhere in Sheet.
   const mapped = by === "wedge" ? layout.mapped : null;
   if (kind === "vertices" || kind === "edges") return cornersWithin(mesh, kind, flags, of, mapped);
+  if (kind === "points") return uvPointsWithin(mesh, layout, flags, of);
   const whole = facesWithin(mesh, flags, of, mapped, isMostly);
   if (kind === "faces") return ElementSet.flagged(whole);
   const shells = new Uint8Array(s.shellCount);
@@ -109,6 +111,15 @@ function facesWithin(
     if (count === end - start || isMostly(f)) out[f] = 1;
   }
   return out;
+}
+
+/** UV points at flagged vertices or wedges, as far as they have coordinates. */
+function uvPointsWithin(mesh: PolyMesh, layout: Layout, flags: Uint8Array, of: Uint32Array): ElementSet {
+  const { cornerFace } = topologyOf(mesh);
+  const points = cornerPoints(structureOf(mesh, layout));
+  const out = new Uint8Array(points.length);
+  for (let c = 0; c < of.length; c++) if (flags[of[c]!] && getBit(layout.mapped, cornerFace[c]!)) out[points[c]!] = 1;
+  return ElementSet.flagged(out);
 }
 
 /** Vertices that are flagged, or edges both of whose ends are. */

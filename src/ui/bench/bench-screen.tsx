@@ -10,11 +10,13 @@ import { StageHolder } from "../panes/stage-context";
 import { isUnsaved, leaveSession, openSession } from "../session/actions";
 import { BenchSession } from "../session/bench-session";
 import { showBranches } from "../session/branches";
+import { showWeights } from "../session/falloff";
 import { lookUpImages } from "../session/mirror-picks";
 import { say } from "../session/say";
 import { SessionContext, useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Pane as PaneName } from "../session/store";
 import { branchTool } from "../tools/branch-tool";
+import { toolNamed } from "../tools/tools";
 import classes from "./bench-screen.module.css";
 import { CardColumn } from "./card-column";
 import { ACTIONS, useKeys } from "./keys";
@@ -109,10 +111,20 @@ function useMirror(): void {
   }, [session, mirror, asset]);
 }
 
+/** While a tool that moves points is taken, how much each point takes of it is shown. */
+function useWeights(): void {
+  const session = useSession();
+  const { tool, picked, kind, asset, options, set } = useBenchOf("tool", "picked", "kind", "asset", "options", "set");
+  const on = toolNamed(tool).works?.includes("points") ?? false;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again when any of these differs
+  useEffect(() => void showWeights(session, on), [session, on, picked, kind, asset, options, set]);
+}
+
 /** What follows the selection without showing anything itself: a component of its own, so that nothing else is rendered for it. */
 function Following() {
   useBranches();
   useMirror();
+  useWeights();
   return null;
 }
 

@@ -2,6 +2,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { shapesOf } from "@/core/layout/asset";
 import { squares } from "@/testing/squares";
 import type { BenchSession } from "../session/bench-session";
+import { falloffOf, setFalloff } from "../session/falloff";
 import { PLAIN_LOOKS, SHADING_IDS } from "../session/look-choices";
 import { keepLooks, keptLooks } from "../session/looks";
 import { pick } from "../session/selection";
@@ -23,14 +24,32 @@ beforeEach(() => {
 describe("what the interface does by key and by name", () => {
   it("takes every tool, and what is picked becomes what it works on", () => {
     const works = Object.fromEntries(TOOLS.map((t) => [t.id, t.works]));
-    expect(works).toMatchObject({ move: "shells", turn: "shells", scale: "shells", thread: "edges", box: undefined });
+    const moves = ["shells", "points"];
+    expect(works).toMatchObject({ move: moves, turn: moves, scale: moves, thread: ["edges"], box: undefined });
     pick(bench, shapesOf(asset)[0]!.id, [0], "replace");
     for (const { id, works } of TOOLS) {
       bench.setState({ kind: "faces" });
       run(`tool-${id}`);
       expect(now().tool).toBe(id);
-      expect(now().kind, id).toBe(works ?? "faces");
+      expect(now().kind, id).toBe(works?.[0] ?? "faces");
     }
+    // UV points stay what they are, where a tool works on them.
+    bench.setState({ kind: "points" });
+    run("tool-move");
+    expect(now().kind).toBe("points");
+  });
+
+  it("sizes the falloff of points that are moved by the keys of the brush, from none and back to none", () => {
+    bench.setState({ kind: "points", tool: "move" });
+    run("brush-larger");
+    expect(falloffOf(now())).toEqual({ radius: 1 / 64, curve: "smooth" });
+    for (let k = 0; k < 40; k++) run("brush-larger");
+    expect(falloffOf(now()).radius).toBe(2);
+    for (let k = 0; k < 40; k++) run("brush-smaller");
+    expect(falloffOf(now()).radius).toBe(0);
+    expect(now().brushRadius).toBe(18);
+    setFalloff(bench, { curve: "even" });
+    expect(falloffOf(now())).toEqual({ radius: 0, curve: "even" });
   });
 
   it("leads to the number of a tool that is taken already", () => {

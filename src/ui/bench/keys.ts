@@ -1,10 +1,11 @@
 import { useMemo } from "react";
 import { flushSync } from "react-dom";
 import { SELECTION_KINDS } from "@/core/layout/selection-kind";
-import { move, OPERATIONS } from "@/core/operations/registry";
+import { move, movePoints, OPERATIONS } from "@/core/operations/registry";
 import { stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeAllBranches } from "../session/branches";
+import { resizeFalloff } from "../session/falloff";
 import { stopLastJob } from "../session/jobs";
 import { nextMirror } from "../session/mirror-picks";
 import { letGoOfPiece, reviewNext } from "../session/review";
@@ -26,7 +27,7 @@ import { toggleTheme } from "../theme/theme-choice";
 import { branchTool } from "../tools/branch-tool";
 import { threadTool } from "../tools/thread-tool";
 import type { Tool } from "../tools/tool";
-import { TOOLS } from "../tools/tools";
+import { TOOLS, toolNamed } from "../tools/tools";
 import { askMark } from "./ask";
 import type { Command } from "./command";
 import { keysAfter, useKeyChoices } from "./key-choices";
@@ -43,14 +44,13 @@ const EVERY_KIND = SELECTION_KINDS;
  * is typed right away is meant for it.
  */
 function enterNumber(bench: Bench, title: string): void {
+  const { id, stage } = bench.getState().kind === "points" ? movePoints : move;
   flushSync(() => {
-    openRow(bench, "place", move.id);
-    bench.setState({ stage: "place", columns: true });
+    openRow(bench, stage, id);
+    bench.setState({ stage, columns: true });
   });
   const enter = () => {
-    const field = document.querySelector<HTMLInputElement>(
-      `[data-operation="${move.id}"] input[aria-label="${title}"]`,
-    );
+    const field = document.querySelector<HTMLInputElement>(`[data-operation="${id}"] input[aria-label="${title}"]`);
     field?.focus();
     field?.select();
   };
@@ -85,7 +85,7 @@ function takeTool(bench: Bench, tool: Tool): void {
   dropThread(bench);
   // What was said before is read; what the tool does is to be read now.
   bench.setState({ tool: tool.id, overlay: null, message: null });
-  if (tool.works) setKind(bench, tool.works);
+  if (tool.works && !tool.works.includes(bench.getState().kind)) setKind(bench, tool.works[0]!);
   if (number && again) enterNumber(bench, number);
 }
 
@@ -95,14 +95,20 @@ function keepShown(bench: Bench): void {
   else takeAllBranches(bench);
 }
 
-/** Makes the brush larger or smaller. */
-const resizeBrush = (bench: Bench, by: number): void =>
+/** Makes the brush, or the falloff of a tool that moves points, larger or smaller. */
+function resizeBrush(bench: Bench, by: number): void {
+  const { tool, kind } = bench.getState();
+  if (kind === "points" && toolNamed(tool).works?.includes(kind)) {
+    resizeFalloff(bench, by);
+    return;
+  }
   bench.setState(({ brushRadius, overlay }) => {
     const radius = brushWithin(brushRadius * by);
     // The disc that is shown follows at once.
     const shown = overlay?.shape.kind === "disc" ? { ...overlay, shape: { ...overlay.shape, radius } } : overlay;
     return { brushRadius: radius, overlay: shown };
   });
+}
 
 /** The states of the panes. */
 const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
@@ -115,8 +121,8 @@ const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
 
 /** What the interface does by itself; operations have their keys where they are described. */
 const COMMANDS: readonly Command[] = [
-  { id: "brush-larger", key: "]", words: "Brush: larger", run: ({ bench }) => resizeBrush(bench, 1.25) },
-  { id: "brush-smaller", key: "[", words: "Brush: smaller", run: ({ bench }) => resizeBrush(bench, 0.8) },
+  { id: "brush-larger", key: "]", words: "Brush or falloff: larger", run: ({ bench }) => resizeBrush(bench, 1.25) },
+  { id: "brush-smaller", key: "[", words: "Brush or falloff: smaller", run: ({ bench }) => resizeBrush(bench, 0.8) },
   {
     id: "thread-back",
     key: "Backspace",
@@ -146,6 +152,7 @@ const COMMANDS: readonly Command[] = [
     run: ({ bench }) => nextMirror(bench),
   },
   { id: "kind-vertices", key: "1", words: "Pick vertices", run: ({ bench }) => setKind(bench, "vertices") },
+  { id: "kind-points", key: "6", words: "Pick UV points", run: ({ bench }) => setKind(bench, "points") },
   { id: "kind-edges", key: "2", words: "Pick edges", run: ({ bench }) => setKind(bench, "edges") },
   { id: "kind-faces", key: "3", words: "Pick faces", run: ({ bench }) => setKind(bench, "faces") },
   { id: "kind-shells", key: "4", words: "Pick shells", run: ({ bench }) => setKind(bench, "shells") },
@@ -173,7 +180,7 @@ const COMMANDS: readonly Command[] = [
     key: "I",
     words: "Isolate what is picked, or show all again",
     short: "Isolate",
-    fits: ["vertices", "faces", "shells"],
+    fits: ["vertices", "points", "faces", "shells"],
     run: ({ bench }) => isolatePicked(bench),
   },
   {

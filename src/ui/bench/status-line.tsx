@@ -19,6 +19,7 @@ import { ToolChoice } from "./tool-choice";
 const HINT: Record<SelectionKind, string> = {
   edges: "Double click: loop · Alt click: path",
   vertices: "Click or drag a box · Shift adds · Ctrl takes away",
+  points: "Click or drag a box in Sheet · Shift adds · Ctrl takes away",
   faces: "Click or drag a box · Shift adds · Ctrl takes away",
   shells: "Drag the box in Sheet to move · knob turns · corner scales",
 };
@@ -58,6 +59,7 @@ export function StatusLine() {
         aria-label="What is picked"
         data={[
           { value: "vertices", label: "Vertices" },
+          { value: "points", label: "UV points" },
           { value: "edges", label: "Edges" },
           { value: "faces", label: "Faces" },
           { value: "shells", label: "Shells" },

@@ -1,11 +1,14 @@
 "use client";
 
-import { ActionIcon, Button, Kbd, SegmentedControl } from "@mantine/core";
+import { ActionIcon, Button, Kbd, NumberInput, SegmentedControl } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
 import { PATH_WAYS, type PathWay } from "@/core/seams/path-ways";
+import { FALLOFF_CURVES, type FalloffCurve } from "@/core/select/falloff";
+import { falloffOf, setFalloff } from "../session/falloff";
 import { useBenchOf, useSession } from "../session/session-context";
 import { countPicked } from "../session/store";
 import { threadTool } from "../tools/thread-tool";
+import { toolNamed } from "../tools/tools";
 import { keyWords } from "./key-choices";
 import { ACTIONS, useKeys } from "./keys";
 import classes from "./tray.module.css";
@@ -33,6 +36,39 @@ function ThreadWay() {
   );
 }
 
+const CURVES: Readonly<Record<FalloffCurve, string>> = { smooth: "Smooth", even: "Even", sharp: "Sharp" };
+
+/** How far about the picked points others follow, and how they do. */
+function FalloffChoice() {
+  const { bench } = useSession();
+  const { options } = useBenchOf("options");
+  const { radius, curve } = falloffOf({ options });
+  return (
+    <>
+      <NumberInput
+        size="xs"
+        w={132}
+        min={0}
+        max={100}
+        step={0.02}
+        decimalScale={3}
+        prefix="Falloff "
+        suffix=" tiles"
+        aria-label="Falloff"
+        value={radius}
+        onChange={(value) => setFalloff(bench, { radius: Number(value) || 0 })}
+      />
+      <SegmentedControl
+        size="xs"
+        aria-label="Curve of the falloff"
+        data={FALLOFF_CURVES.map((c) => ({ value: c, label: CURVES[c] }))}
+        value={curve}
+        onChange={(c) => setFalloff(bench, { curve: c as FalloffCurve })}
+      />
+    </>
+  );
+}
+
 /**
  * The actions that fit what is picked, each with its key, at the foot of the panes. It has a place of its own there, so
  * that it never lies over what is picked, and nothing moves when it fills.
@@ -48,6 +84,7 @@ export function Tray() {
   return (
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
       {tool === threadTool.id && <ThreadWay />}
+      {kind === "points" && toolNamed(tool).works?.includes(kind) && <FalloffChoice />}
       {fitting.map((a) => (
         <Button
           key={a.id}

@@ -1,8 +1,9 @@
 import type { FileIn } from "@/core/formats/read-options";
 import { UserError } from "@/core/layout/user-error";
 import type { AnyOperation } from "@/core/operations/operation";
-import { move } from "@/core/operations/registry";
+import { move, movePoints } from "@/core/operations/registry";
 import type { BenchSession } from "./bench-session";
+import { falloffOf } from "./falloff";
 import type { LiveMove } from "./live-move";
 import { keepLooks } from "./looks";
 import { fetchFiles, fetchHistory, fetchSteps, sendMark, takeNumber } from "./remote";
@@ -148,10 +149,12 @@ export async function stepBench(session: BenchSession, direction: "undo" | "redo
   });
 }
 
-/** Begins to move the picked shells under the pointer; null when they cannot be moved. */
+/** Begins to move the picked shells or points under the pointer; null when they cannot be moved. */
 export async function beginMove(session: BenchSession): Promise<LiveMove | null> {
   const state = session.bench.getState();
-  return state.asset ? session.beginMove(scopeNow(state, move)) : null;
+  if (!state.asset) return null;
+  const [op, more] = state.kind === "points" ? [movePoints, falloffOf(state)] : [move, {}];
+  return session.beginMove(op.id, scopeNow(state, op), more);
 }
 
 export const setOption = ({ bench }: BenchSession, operation: string, name: string, value: unknown): void => {

@@ -11,7 +11,7 @@ import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { type AnyOperation, type Scope, Stopped } from "@/core/operations/operation";
-import { move, operationById } from "@/core/operations/registry";
+import { operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
@@ -374,11 +374,11 @@ export class BenchSession {
     }
   }
 
-  /** Begins to move what is picked under the pointer. */
-  async beginMove(scope: Scope): Promise<LiveMove | null> {
+  /** Begins to move what is picked under the pointer. @param more options that go with every motion */
+  async beginMove(operation: string, scope: Scope, more: object): Promise<LiveMove | null> {
     let session: number;
     try {
-      session = await this.worker.remote.begin(this.revision, move.id, scope);
+      session = await this.worker.remote.begin(this.revision, operation, scope);
     } catch (error) {
       if (error instanceof UserError) say(this.bench, error.message, "refused");
       return null;
@@ -386,13 +386,15 @@ export class BenchSession {
     return liveMove({
       remote: () => this.worker.remote,
       session,
+      more,
       isClosed: () => this.isClosed,
       bench: this.bench,
       commit: (motion) =>
         this.inTurn(() =>
           this.runJob("Move", async () => {
-            const edited = await this.worker.remote.commit(session, motion);
-            if (!this.isClosed) this.take(edited, { operation: move.id, options: motion, scope });
+            const options = { ...motion, ...more };
+            const edited = await this.worker.remote.commit(session, options);
+            if (!this.isClosed) this.take(edited, { operation, options, scope });
           }),
         ),
       dropped: () => this.measure(),

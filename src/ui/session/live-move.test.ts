@@ -38,6 +38,7 @@ async function begun(measured = true) {
   const move = liveMove({
     remote: () => remote as unknown as DocumentWorker["remote"],
     session,
+    more: {},
     isClosed: () => false,
     bench,
     commit: async (m) => {

@@ -17,6 +17,8 @@ interface Work {
   remote(): DocumentWorker["remote"];
   /** What the document's host knows the work by. */
   readonly session: number;
+  /** Options that go with every motion. */
+  readonly more: object;
   /** Where it is shown, for as long as that is not closed. */
   readonly bench: Bench;
   isClosed(): boolean;
@@ -26,7 +28,7 @@ interface Work {
 }
 
 /** Lets shells follow the pointer as fast as the host answers, the newest motion first, with their figures behind them. */
-export function liveMove({ remote, session, bench, isClosed, commit, dropped }: Work): LiveMove {
+export function liveMove({ remote, session, more, bench, isClosed, commit, dropped }: Work): LiveMove {
   const show: Bench["setState"] = (part) => {
     if (!isClosed()) bench.setState(part);
   };
@@ -40,7 +42,7 @@ export function liveMove({ remote, session, bench, isClosed, commit, dropped }: 
     lastFigures = performance.now();
     const { stretchKind } = bench.getState();
     const found = await remote()
-      .figures(session, motion, stretchKind)
+      .figures(session, { ...motion, ...more }, stretchKind)
       .catch(() => null);
     if (found && !ended && found.set === bench.getState().set)
       show({ measures: found.measures, summary: summaryOf(found.measures) });
@@ -51,7 +53,7 @@ export function liveMove({ remote, session, bench, isClosed, commit, dropped }: 
       const motion: Motion = next;
       next = null;
       const preview = await remote()
-        .update(session, motion)
+        .update(session, { ...motion, ...more })
         .catch(() => null);
       if (preview && !ended) show({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
       await figures(motion);

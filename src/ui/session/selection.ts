@@ -7,7 +7,8 @@ import {
   shapesOf,
   type UvSetId,
 } from "@/core/layout/asset";
-import { type ShellRef, shellNamed, structureOf } from "@/core/layout/layout";
+import { type ShellRef, type Structure, shellNamed, structureOf } from "@/core/layout/layout";
+import { pointNames } from "@/core/layout/point-names";
 import type { Edge } from "@/core/mesh/indices";
 import { edgeLoop } from "@/core/mesh/loops";
 import { trianglesOf } from "@/core/mesh/triangulate";
@@ -56,15 +57,27 @@ export function stillThere(asset: Asset, set: UvSetId, { kind, picked, meshes }:
   for (const [id, items] of picked) {
     const shape = asset.shapes.get(id);
     if (!shape || shape.mesh !== meshes.get(id)) continue;
-    if (kind !== "shells") {
+    if (kind !== "shells" && kind !== "points") {
       out.set(id, items);
       continue;
     }
     const s = structureOf(shape.mesh, layoutOf(shape, set));
+    if (kind === "points") {
+      out.set(id, pointsOfNow(s, items));
+      continue;
+    }
     const left = items.without(items.items().filter((name) => shellNamed(s, name) === null));
     if (left.size) out.set(id, left);
   }
   return out;
+}
+
+/** UV points as they are named now: a seam that was cut or joined has parted or united some. */
+function pointsOfNow(s: Structure, items: ElementSet): ElementSet {
+  const names = pointNames(s);
+  const now = (c: number) => names[s.cornerWedge[c]!]!;
+  const stale = items.items().filter((c) => now(c) !== c);
+  return stale.length ? items.without(stale).with(stale.map(now)) : items;
 }
 
 /** Steps through the selections alone; the document stays as it is. */

@@ -7,6 +7,7 @@ import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
 import type { ElementSet } from "@/core/select/element-set";
+import type { Weights } from "@/core/select/falloff";
 import type { MirrorImages } from "@/core/select/mirrored";
 import type { HistoryState, Mark, Revision } from "@/wire/answers";
 import { type Looks, PLAIN_LOOKS } from "./look-choices";
@@ -179,6 +180,8 @@ export interface BenchState extends Looks {
   branches: readonly Branch[];
   /** Edges a click would add, shown before it. */
   preview: Picked;
+  /** While points are moved with a falloff: how much of it each takes. */
+  weights: ReadonlyMap<ShapeId, Weights>;
   hover: Hover | null;
   /** The point of the sheet that the pointer is at, u and v. */
   hoverUv: readonly [number, number] | null;
@@ -264,6 +267,7 @@ const FRESH: BenchState = {
   threadAt: null,
   branches: [],
   preview: EMPTY,
+  weights: new Map<ShapeId, Weights>(),
   hover: null,
   hoverUv: null,
   notice: null,

@@ -10,10 +10,21 @@ import {
   type RawShaderMaterial,
 } from "three";
 import type { ShapeId } from "@/core/layout/asset";
+import type { SelectionKind } from "@/core/operations/operation";
 import type { ElementSet } from "@/core/select/element-set";
+import type { Weights } from "@/core/select/falloff";
 import type { Pane } from "../session/store";
 import type { Chunk } from "./chunk";
-import { edgeLines, formSeams, formWires, innerWires, type Lines, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
+import {
+  dotsOfItems,
+  edgeLines,
+  formSeams,
+  formWires,
+  innerWires,
+  type Lines,
+  SeamRuns,
+  sheetSeams,
+} from "./line-ends";
 import { lookUp, type Marking, type PaneMaterials } from "./materials";
 import type { ShapeSlot } from "./shape-slot";
 
@@ -58,7 +69,13 @@ function gathered(
   return { numbers, parts: partOf };
 }
 
-type Dotted = "picked" | "hover";
+type Dotted = keyof PaneMaterials["dots"];
+
+/** Where dots of a shape stand, and how much each counts where that is shown. */
+interface Dots {
+  readonly at: Uint32Array;
+  readonly weights?: Float64Array;
+}
 
 /** What one pane shows of one chunk: its faces, wires, seams and what is marked of it. */
 export class ChunkView {
@@ -75,7 +92,11 @@ export class ChunkView {
     worst: new Map(),
     hover: new Map(),
   };
-  private readonly dots: Readonly<Record<Dotted, Map<ShapeId, Uint32Array>>> = { picked: new Map(), hover: new Map() };
+  private readonly dots: Readonly<Record<Dotted, Map<ShapeId, Dots>>> = {
+    picked: new Map(),
+    hover: new Map(),
+    weights: new Map(),
+  };
   private wires = false;
   /** What has to be built again. */
   private readonly stale = new Set<Marking | "wires" | `${Dotted} dots`>();
@@ -130,7 +151,8 @@ export class ChunkView {
   flush(): void {
     for (const name of this.stale) {
       if (name === "wires") this.show(name, this.wireLines());
-      else if (name === "picked dots" || name === "hover dots") this.show(name, this.dotsOf(name));
+      else if (name === "picked dots" || name === "hover dots" || name === "weights dots")
+        this.show(name, this.dotsOf(name));
       else this.show(name, this.linesOf(name));
     }
     this.stale.clear();
@@ -162,20 +184,24 @@ export class ChunkView {
     this.takeLines("seams", id, lines);
   }
 
-  /** Marks edges or vertices of a shape; null for none. */
-  setMarked(
-    id: ShapeId,
-    marking: Exclude<Marking, "seams">,
-    kind: "edges" | "vertices",
-    items: ElementSet | null,
-  ): void {
+  /** Marks edges, vertices or UV points of a shape; null for none. */
+  setMarked(id: ShapeId, marking: Exclude<Marking, "seams">, kind: SelectionKind, items: ElementSet | null): void {
     const { layout, structure, shape } = this.chunk.slots.get(id)!;
     const some = items?.size && layout && structure ? items : null;
     const flat = this.pane === "sheet" && layout && structure ? { layout, s: structure } : null;
     this.takeLines(marking, id, some && kind === "edges" ? edgeLines(shape.mesh, some, flat) : null);
     if (marking === "preview" || marking === "worst") return;
-    const own = some && kind === "vertices" ? some : null;
-    this.takeDots(marking, id, own && (flat ? wedgesOf(shape.mesh, flat.layout, flat.s, own) : own.items()));
+    const dotted = some && structure && (kind === "vertices" || kind === "points") ? some : null;
+    const at = dotted && dotsOfItems(shape.mesh, kind, dotted, structure!, flat?.layout ?? null);
+    this.takeDots(marking, id, at && { at });
+  }
+
+  /** Shows how much of an edit points of a shape take; null for none. */
+  setWeights(id: ShapeId, own: Weights | null): void {
+    const { structure } = this.chunk.slots.get(id)!;
+    const onForm = this.pane === "form" ? structure?.wedgeVertex : null;
+    const at = own && (onForm ? own.wedges.map((w) => onForm[w]!) : own.wedges);
+    this.takeDots("weights", id, at && { at, weights: own.weights });
   }
 
   private takeLines(marking: Marking, id: ShapeId, lines: Lines | null): void {
@@ -207,19 +233,31 @@ export class ChunkView {
     return this.drawn(new Mesh(geometry, this.materials.lines[marking]), ORDER[marking]);
   }
 
-  private takeDots(marking: Dotted, id: ShapeId, points: Uint32Array | null): void {
+  private takeDots(marking: Dotted, id: ShapeId, dots: Dots | null): void {
     const all = this.dots[marking];
-    if (!points?.length && !all.delete(id)) return;
-    if (points?.length) all.set(id, points);
+    if (!dots?.at.length && !all.delete(id)) return;
+    if (dots?.at.length) all.set(id, dots);
     this.stale.add(`${marking} dots`);
   }
 
   private dotsOf(name: `${Dotted} dots`): Points | null {
-    const marking = name === "hover dots" ? "hover" : "picked";
+    const marking = name.slice(0, name.indexOf(" ")) as Dotted;
     const all = this.dots[marking];
     const slots = [...all.keys()].map((id) => this.chunk.slots.get(id)!);
-    const { numbers, parts } = gathered(slots, this.pane, ({ shape }) => all.get(shape.id)!);
-    return numbers.length ? this.points(Points, numbers, parts, this.materials.dots[marking], "dots") : null;
+    const { numbers, parts } = gathered(slots, this.pane, ({ shape }) => all.get(shape.id)!.at);
+    if (!numbers.length) return null;
+    const dots = this.points(Points, numbers, parts, this.materials.dots[marking], "dots");
+    if (marking === "weights") {
+      const shares = new Float32Array(numbers.length);
+      let at = 0;
+      for (const { shape } of slots) {
+        const own = all.get(shape.id)!.weights!;
+        for (let p = 0; p < (this.pane === "sheet" ? 1 : shape.parts.length); p++, at += own.length)
+          shares.set(own, at);
+      }
+      dots.geometry.setAttribute("weight", new BufferAttribute(shares, 1));
+    }
+    return dots;
   }
 
   dispose(): void {

@@ -18,6 +18,7 @@ export type Shown = Pick<
   | "picked"
   | "preview"
   | "hover"
+  | "weights"
   | "hidden"
   | "alone"
   | "stretch"

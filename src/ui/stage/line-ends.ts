@@ -4,6 +4,7 @@ import { Derived } from "@/core/mesh/derived";
 import type { Edge } from "@/core/mesh/indices";
 import { faceCount, type PolyMesh } from "@/core/mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, type Topology, topologyOf } from "@/core/mesh/topology";
+import type { SelectionKind } from "@/core/operations/operation";
 import type { ElementSet } from "@/core/select/element-set";
 
 // Which points the lines of a shape lead between, as numbers of vertices in Form and of wedges in Sheet. Where those
@@ -213,11 +214,23 @@ export function innerWires(mesh: PolyMesh, layout: Layout, s: Structure, alone: 
   return out.slice(0, at);
 }
 
-/** Wedges of some vertices, as far as they have coordinates. */
-export function wedgesOf(mesh: PolyMesh, layout: Layout, s: Structure, vertices: ElementSet): Uint32Array {
+/**
+ * Where dots stand for some vertices or UV points.
+ *
+ * @param flat the layout where they stand in Sheet, on every wedge that has coordinates; else they stand on vertices
+ */
+export function dotsOfItems(
+  mesh: PolyMesh,
+  kind: SelectionKind,
+  items: ElementSet,
+  s: Structure,
+  flat: Layout | null,
+): Uint32Array {
+  if (kind === "points") return items.items().map((c) => (flat ? s.cornerWedge[c]! : mesh.cornerVertex[c]!));
+  if (!flat) return items.items();
   const { cornerFace } = topologyOf(mesh);
   const out = new Set<number>();
   for (let c = 0; c < s.cornerWedge.length; c++)
-    if (vertices.has(mesh.cornerVertex[c]!) && getBit(layout.mapped, cornerFace[c]!)) out.add(s.cornerWedge[c]!);
+    if (items.has(mesh.cornerVertex[c]!) && getBit(flat.mapped, cornerFace[c]!)) out.add(s.cornerWedge[c]!);
   return Uint32Array.from(out);
 }

@@ -69,7 +69,7 @@ export class PaneMaterials {
   /** Marks where faces lie on each other; in Sheet only. */
   readonly hatch: RawShaderMaterial | null;
   readonly lines: Readonly<Record<Marking, RawShaderMaterial>>;
-  readonly dots: Readonly<Record<"picked" | "hover", RawShaderMaterial>>;
+  readonly dots: Readonly<Record<"picked" | "hover" | "weights", RawShaderMaterial>>;
 
   private themeSeam: readonly number[] = [0, 0, 0];
   /** The colour of seams that was chosen in place of the theme's. */
@@ -142,7 +142,7 @@ export class PaneMaterials {
       worst: this.line("worst"),
       hover: this.line("hover"),
     };
-    this.dots = { picked: this.dot(), hover: this.dot() };
+    this.dots = { picked: this.dot(), hover: this.dot(), weights: this.dot({ WEIGHTED: 1 }) };
   }
 
   private line(marking: Marking): RawShaderMaterial {
@@ -161,12 +161,14 @@ export class PaneMaterials {
     });
   }
 
-  private dot(): RawShaderMaterial {
-    return material(this.pane, DOT_VERTEX, DOT_FRAGMENT, {
+  private dot(defines: Readonly<Record<string, number>> = {}): RawShaderMaterial {
+    const made = material(this.pane, DOT_VERTEX, DOT_FRAGMENT, {
       uniforms: { ...NO_TABLES(), size: { value: 7 }, ink: { value: [0, 0, 0, 1] } },
       transparent: true,
       depthWrite: false,
     });
+    Object.assign(made.defines, defines);
+    return made;
   }
 
   private get all(): RawShaderMaterial[] {
@@ -185,6 +187,7 @@ export class PaneMaterials {
     ink(this.lines.worst, c.ink);
     ink(this.dots.picked, c.picked);
     ink(this.dots.hover, c.hover);
+    ink(this.dots.weights, c.picked);
     this.lines.seams.uniforms.borderInk!.value = [...c.border, 1];
     const { uniforms } = this.faces;
     uniforms.paper!.value = c.paper;

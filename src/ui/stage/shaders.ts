@@ -261,19 +261,32 @@ export const DOT_VERTEX = /* glsl */ `
 ${POINT_LOOKUP}
 in uint end;
 uniform float size;
+#ifdef WEIGHTED
+in float weight;
+out float share;
+#endif
 void main() {
   gl_Position = isShown() ? projectionMatrix * nearer(eyeOf(end)) : NOWHERE;
   gl_PointSize = size;
+#ifdef WEIGHTED
+  share = weight;
+#endif
 }
 `;
 
 export const DOT_FRAGMENT = /* glsl */ `
 precision highp float;
 uniform vec4 ink;
+#ifdef WEIGHTED
+in float share;
+#endif
 out vec4 color;
 void main() {
   if (length(gl_PointCoord - 0.5) > 0.5) discard;
   color = ink;
+#ifdef WEIGHTED
+  color.a *= 0.12 + 0.88 * share;
+#endif
 }
 `;
 

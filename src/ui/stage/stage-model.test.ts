@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { type Asset, shapesOf } from "@/core/layout/asset";
 import { getBit } from "@/core/layout/bits";
 import { shellName, structureOf } from "@/core/layout/layout";
+import { pointNames } from "@/core/layout/point-names";
 import type { Edge, Shell } from "@/core/mesh/indices";
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "@/core/mesh/topology";
@@ -16,7 +17,7 @@ import { boundsOf, boundsOfFaces, middleOf, radiusOf } from "./bounds";
 import { Chunk } from "./chunk";
 import { drawnShapes, planChunks } from "./chunk-plan";
 import type { Shown } from "./differences";
-import { edgeLines, formSeams, formWires, innerWires, SeamRuns, sheetSeams, wedgesOf } from "./line-ends";
+import { dotsOfItems, edgeLines, formSeams, formWires, innerWires, SeamRuns, sheetSeams } from "./line-ends";
 import { HOVERED, LEFT_OUT, SELECTED, UNMAPPED } from "./shaders";
 import { StageModel } from "./stage-model";
 import { uvBox } from "./uv-box";
@@ -270,11 +271,12 @@ describe("lines", () => {
     expect([...ends].map((w) => s.wedgeVertex[w])).toEqual([0, 1, 0, 1].map((k) => t.edgeVertices[2 * edge + k]));
     const v = t.edgeVertices[2 * edge]!;
     const vertices = ElementSet.of(shape.mesh.positions.length / 3, [v]);
-    expect([...wedgesOf(shape.mesh, layout, s, vertices)].sort()).toEqual(
-      Array.from(s.wedgeVertex.keys())
-        .filter((w) => s.wedgeVertex[w] === v)
-        .sort(),
-    );
+    const wedges = Array.from(s.wedgeVertex.keys()).filter((w) => s.wedgeVertex[w] === v);
+    expect([...dotsOfItems(shape.mesh, "vertices", vertices, s, layout)].sort()).toEqual(wedges.sort());
+    // Each of its points in the sheet is picked by itself, and stands at the vertex on the form.
+    const point = ElementSet.of(s.cornerWedge.length, [pointNames(s)[wedges[0]!]!]);
+    expect([...dotsOfItems(shape.mesh, "points", point, s, layout)]).toEqual([wedges[0]]);
+    expect([...dotsOfItems(shape.mesh, "points", point, s, null)]).toEqual([v]);
   });
 });
 

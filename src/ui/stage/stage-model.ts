@@ -128,6 +128,11 @@ export class StageModel {
       for (const id of keysOf(before?.preview, next.preview)) this.markPreview(id, next);
       mark(changed.looks, ...PANES);
     }
+    if (differs("weights")) {
+      for (const id of keysOf(before?.weights, next.weights))
+        this.eachView(id, (view) => view.setWeights(id, next.weights.get(id) ?? null));
+      mark(changed.looks, ...PANES);
+    }
     if (differs("stretch")) {
       for (const [id, values] of next.stretch)
         if (before?.stretch.get(id) !== values) this.slotOf(id)?.setStretch(values);
@@ -329,10 +334,8 @@ export class StageModel {
   private markPicked(id: ShapeId, { kind, picked }: Shown): void {
     const items = picked.get(id) ?? null;
     this.slotOf(id)?.setPicked(kind, items);
-    const lines = kind === "edges" || kind === "vertices";
-    this.eachView(id, (view) =>
-      view.setMarked(id, "picked", kind === "vertices" ? kind : "edges", lines ? items : null),
-    );
+    const drawn = kind === "faces" || kind === "shells" ? null : items;
+    this.eachView(id, (view) => view.setMarked(id, "picked", kind, drawn));
   }
 
   private markPreview(id: ShapeId, { preview }: Shown): void {
@@ -357,14 +360,14 @@ export class StageModel {
   }
 
   private markHover({ kind, hover }: Shown, before: Shown | null): void {
-    const lines = kind === "edges" || kind === "vertices";
+    const lines = kind !== "faces" && kind !== "shells";
     for (const id of new Set([before?.hover?.shape, hover?.shape])) {
       const slot = id === undefined ? undefined : this.slotOf(id);
       if (!slot || id === undefined) continue;
       const own = hover?.shape === id ? hover : null;
       slot.setHovered(own && !lines ? { shells: kind === "shells", item: own.item } : null);
       const items = own && lines ? ElementSet.of(elementCount(slot.shape.mesh, kind), [own.item]) : null;
-      this.eachView(id, (view) => view.setMarked(id, "hover", kind === "vertices" ? kind : "edges", items));
+      this.eachView(id, (view) => view.setMarked(id, "hover", kind, items));
     }
   }
 

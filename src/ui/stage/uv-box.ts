@@ -1,6 +1,7 @@
 import { shapesOf } from "@/core/layout/asset";
 import { countBits, getBit } from "@/core/layout/bits";
 import { structureOf } from "@/core/layout/layout";
+import { pointNames } from "@/core/layout/point-names";
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { topologyOf } from "@/core/mesh/topology";
 import { layoutOf } from "@/core/operations/scope";
@@ -32,10 +33,12 @@ export function uvBox(
       }
       continue;
     }
+    const points = what === "selection" && kind === "points" ? { items: items!, names: pointNames(s) } : null;
     const only = what === "selection" ? picksAs(asset!, set, shape.id, items!, kind, "faces") : null;
     for (let c = 0; c < s.cornerWedge.length; c++) {
       const f = cornerFace[c]!;
       if (!getBit(layout.mapped, f) || (only && !only.has(f))) continue;
+      if (points && !points.items.has(points.names[s.cornerWedge[c]!]!)) continue;
       const w = 2 * s.cornerWedge[c]!;
       u0 = Math.min(u0, uv[w]!);
       u1 = Math.max(u1, uv[w]!);

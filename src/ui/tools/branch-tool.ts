@@ -8,7 +8,7 @@ export const branchTool: Tool = {
   about: "A click takes one of the ways on from where the picked edges end, Enter takes all.",
   key: "N",
   cursor: "pointer",
-  works: "edges",
+  works: ["edges"],
   click(bench, at) {
     const hit = bench.itemAt(at.x, at.y);
     return hit !== null && !at.ctrl && bench.takeBranch(hit);

@@ -7,7 +7,10 @@ import {
   shapeById,
   type UvSetId,
 } from "@/core/layout/asset";
-import { structureOf } from "@/core/layout/layout";
+import { getBit } from "@/core/layout/bits";
+import { type Layout, structureOf } from "@/core/layout/layout";
+import { pointNames } from "@/core/layout/point-names";
+import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import { topologyOf } from "@/core/mesh/topology";
 import { multiply } from "@/core/mesh/transform";
 import { pointToSegment } from "@/core/numeric/segments";
@@ -36,6 +39,9 @@ export interface Pointed {
   readonly kind: SelectionKind;
   readonly hidden: ReadonlySet<PartId>;
 }
+
+/** Kinds of elements that are found at the corners of faces. */
+type Cornered = "vertices" | "points" | "edges";
 
 /** Where a corner of a part appears in the pane. */
 function cornerPlace(pane: Pane, { asset, set }: Pointed, part: Part, matrix: readonly number[]) {
@@ -71,6 +77,7 @@ export function itemAt(pane: Pane, surface: Surface, now: Pointed, x: number, y:
   if (kind === "faces" || kind === "shells")
     return { ...found, item: elementsOfFace(shape.mesh, layoutOf(shape, set), face, kind)[0]! };
   const { mesh } = shape;
+  const layout = layoutOf(shape, set);
   const t = topologyOf(mesh);
   const place = cornerPlace(pane, now, part, surface.pixelMatrix());
   let [best, least] = [-1, Infinity];
@@ -80,14 +87,25 @@ export function itemAt(pane: Pane, surface: Surface, now: Pointed, x: number, y:
     const d = kind === "edges" ? pointToSegment(x, y, ax, ay, bx, by) : Math.hypot(ax - x, ay - y);
     if (d >= least) continue;
     least = d;
-    best = kind === "edges" ? t.cornerEdge[c]! : mesh.cornerVertex[c]!;
+    best = c;
   }
-  return { ...found, item: best };
+  const item = itemAtCorner(mesh, layout, kind, best);
+  return item === null ? null : { ...found, item };
+}
+
+/** The edge, vertex or UV point at a corner; null for a point that has no coordinates. */
+function itemAtCorner(mesh: PolyMesh, layout: Layout, kind: Cornered, corner: number): number | null {
+  if (kind === "vertices") return mesh.cornerVertex[corner]!;
+  const t = topologyOf(mesh);
+  if (kind === "edges") return t.cornerEdge[corner]!;
+  if (!getBit(layout.mapped, t.cornerFace[corner]!)) return null;
+  const s = structureOf(mesh, layout);
+  return pointNames(s)[s.cornerWedge[corner]!]!;
 }
 
 /**
  * Items within a region that can be seen: faces of which any pixel is and more than half lies in it, shells of which any
- * pixel is, edges and vertices that are part of such a face and lie in the region whole.
+ * pixel is, edges and points that are part of such a face and lie in the region whole.
  */
 export function itemsSeen(pane: Pane, surface: Surface, now: Pointed, region: Region): Map<ShapeId, ElementSet> {
   const { asset, set, kind } = now;
@@ -108,7 +126,7 @@ export function itemsSeen(pane: Pane, surface: Surface, now: Pointed, region: Re
     if (kind === "shells") for (const f of faces) items.push(...elementsOfFace(mesh, layout, f, kind));
     else if (kind === "faces")
       items.push(...faces.filter((f) => region.touching || isMostlyWithin(mesh, f, place, region.has)));
-    else wholeOf(mesh, faces, kind, place, region, items);
+    else wholeOf({ mesh, layout, kind }, faces, place, region, items);
     const own = (out.get(part.shape) ?? ElementSet.none(elementCount(mesh, kind))).with(items);
     if (own.size) out.set(part.shape, own);
   }
@@ -116,9 +134,8 @@ export function itemsSeen(pane: Pane, surface: Surface, now: Pointed, region: Re
 }
 
 function wholeOf(
-  mesh: ReturnType<typeof shapeById>["mesh"],
+  { mesh, layout, kind }: { readonly mesh: PolyMesh; readonly layout: Layout; readonly kind: Cornered },
   faces: readonly number[],
-  kind: "edges" | "vertices",
   place: (corner: number) => [number, number],
   region: Region,
   out: number[],
@@ -128,8 +145,9 @@ function wholeOf(
   for (const f of faces)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       if (!inside(c)) continue;
-      if (kind === "vertices") out.push(mesh.cornerVertex[c]!);
-      else if (inside(t.cornerNext[c]!)) out.push(t.cornerEdge[c]!);
+      if (kind === "edges" && !inside(t.cornerNext[c]!)) continue;
+      const item = itemAtCorner(mesh, layout, kind, c);
+      if (item !== null) out.push(item);
     }
 }
 

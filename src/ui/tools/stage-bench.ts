@@ -81,7 +81,8 @@ export function benchOver(
     beginStroke: () => beginStroke(bench),
     pivot() {
       const state = bench.getState();
-      const box = state.kind === "shells" && state.picked.size ? uvBox(state, "selection") : null;
+      const box =
+        (state.kind === "shells" || state.kind === "points") && state.picked.size ? uvBox(state, "selection") : null;
       if (!box) return null;
       const [u, v, m] = [(box.u0 + box.u1) / 2, (box.v0 + box.v1) / 2, surface.pixelMatrix()];
       return [m[0]! * u + m[4]! * v + m[12]!, m[1]! * u + m[5]! * v + m[13]!];

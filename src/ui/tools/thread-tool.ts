@@ -8,7 +8,7 @@ export const threadTool: Tool = {
   about: "A click lays a path on to there, Backspace takes it back, Enter picks it.",
   key: "Y",
   cursor: "crosshair",
-  works: "edges",
+  works: ["edges"],
   point: (bench, at) => bench.thread.point(at && bench.vertexAt(at.x, at.y)),
   click(bench, at) {
     if (at.shift || at.ctrl) return false;

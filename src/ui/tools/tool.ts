@@ -27,14 +27,14 @@ export interface ToolBench {
   pickIn(region: Region, mode: PickMode): void;
   /** Begins a selection that is made bit by bit. */
   beginStroke(): Stroke;
-  /** The middle of what is picked in Sheet, in pixels; null when no shells are picked. */
+  /** The middle of what is picked in Sheet, in pixels; null when no shells or UV points are picked. */
   pivot(): readonly [number, number] | null;
   /** Pixels to a tile. */
   scale(): number;
   /** Of the brush, pixels. */
   brushRadius(): number;
   setBrushRadius(radius: number): void;
-  /** Lets the picked shells follow; null when they cannot be moved. */
+  /** Lets the picked shells or points follow; null when they cannot be moved. */
   beginMove(): Promise<LiveMove | null>;
   show(overlay: Overlay | null): void;
   /** The vertex that is nearest to a point, on the face seen there. */
@@ -67,8 +67,8 @@ export interface Tool {
   readonly about: string;
   readonly key: string;
   readonly cursor: string;
-  /** The kind of elements that it works on: what is picked becomes that when it is taken. */
-  readonly works?: SelectionKind;
+  /** Kinds of elements that it works on: what is picked of another becomes the first of them when it is taken. */
+  readonly works?: readonly SelectionKind[];
   /** What is shown where the pointer rests. */
   resting?(bench: ToolBench, at: At): Overlay;
   /** The pointer rests at a point, or has left the pane. */

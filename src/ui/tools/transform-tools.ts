@@ -32,7 +32,7 @@ export function motionOf(grip: Grip, from: At, at: At, [px, py]: readonly [numbe
   return { ...STILL, scale: Math.max(LEAST_SCALE, at.alt ? toStep(times, TENTH) : times) };
 }
 
-/** Lets the picked shells follow the pointer: the host previews every motion, and the last becomes one step. */
+/** Lets the picked shells or points follow the pointer: the host previews every motion, and the last becomes one step. */
 export function transformDrag(bench: ToolBench, grip: Grip, from: At): Drag | null {
   const pivot = bench.pane === "sheet" ? bench.pivot() : null;
   if (!pivot) return null;
@@ -67,7 +67,7 @@ const transformTool = (id: Grip, title: string, key: string, about: string, curs
   key,
   about,
   cursor,
-  works: "shells",
+  works: ["shells", "points"],
   begin: (bench, from) => transformDrag(bench, id, from),
 });
 
@@ -75,20 +75,20 @@ export const moveTool = transformTool(
   "move",
   "Move",
   "W",
-  "A drag in Sheet moves the picked shells; Alt keeps to the grid, Shift to one axis.",
+  "A drag in Sheet moves the picked shells or UV points; Alt keeps to the grid, Shift to one axis.",
   "move",
 );
 export const turnTool = transformTool(
   "turn",
   "Turn",
   "E",
-  "A drag in Sheet turns the picked shells; Shift keeps to steps.",
+  "A drag in Sheet turns the picked shells or UV points; Shift keeps to steps.",
   "grab",
 );
 export const scaleTool = transformTool(
   "scale",
   "Scale",
   "R",
-  "A drag in Sheet scales the picked shells; Alt keeps to tenths.",
+  "A drag in Sheet scales the picked shells or UV points; Alt keeps to tenths.",
   "nwse-resize",
 );

@@ -7,9 +7,9 @@ export const grow = pickBeside({
   id: "grow",
   title: "Pick: Grow",
   about:
-    "Adds the neighbours of what is picked: vertices along edges, edges and faces that share a vertex, shells across a seam.",
+    "Adds the neighbours of what is picked: vertices and UV points along edges, edges and faces that share a vertex, shells across a seam.",
   key: ".",
   kinds: SELECTION_KINDS,
-  fits: ["vertices", "edges", "faces"],
+  fits: ["vertices", "points", "edges", "faces"],
   pick: (shape, layout, kind, flags) => grown(shape.mesh, layout, kind, flags),
 });

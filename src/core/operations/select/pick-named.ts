@@ -1,13 +1,18 @@
 import type { z } from "zod";
 import { placedShape, type ShapeId } from "../../layout/asset";
-import { shellNamed, structureOf } from "../../layout/layout";
+import { type Structure, shellNamed, structureOf } from "../../layout/layout";
 import { facesPrint, itemsOfRuns } from "../../layout/named-selection";
+import { pointNames } from "../../layout/point-names";
 import { UserError } from "../../layout/user-error";
 import { elementCount } from "../../select/grow";
 import type { SelectOperation } from "../operation";
 import { layoutOf } from "../scope";
 import { elementWords } from "../words";
 import { namedOptions, selectionNamed } from "./named";
+
+/** UV points as they are named now: seams may have joined or parted them. */
+const pointsAt = (s: Structure, corners: Uint32Array): Uint32Array =>
+  Uint32Array.from(new Set(corners.map((c) => pointNames(s)[s.cornerWedge[c]!]!))).sort();
 
 /** Picks again what was kept under a name, as far as its meshes are still the same and in view. */
 export const pickNamed: SelectOperation<z.infer<typeof namedOptions>> = {
@@ -31,7 +36,12 @@ export const pickNamed: SelectOperation<z.infer<typeof namedOptions>> = {
       const s = structureOf(shape.mesh, layoutOf(shape, scope.set));
       const all = itemsOfRuns(runs, elementCount(shape.mesh, kind));
       // Shells go by a face: one that was joined to another since is not there any more.
-      const found = kind === "shells" ? all.filter((face) => shellNamed(s, face) !== null) : all;
+      const found =
+        kind === "shells"
+          ? all.filter((face) => shellNamed(s, face) !== null)
+          : kind === "points"
+            ? pointsAt(s, all)
+            : all;
       if (found.length) items.set(id, found);
       total += found.length;
     }
