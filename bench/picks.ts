@@ -108,6 +108,14 @@ async function pathTimes(mesh: PolyMesh, n: number) {
     out[`path, ${way}: preview nearby`] = near;
     out[`path, ${way}: first to the far corner`] = across;
     out[`path, ${way}: preview there`] = moving;
+    // While the pointer is on its way the host searches ahead, by so many steps at a time.
+    const ahead = pathsFrom(shape, way, 0, seen);
+    const [, all] = await timed(() => {
+      while (ahead.goOn(20_000));
+    });
+    const [, known] = await timed(() => ahead.linksTo(last));
+    out[`path, ${way}: all of it, ahead`] = all;
+    out[`path, ${way}: to the far corner after that`] = known;
   }
   return out;
 }

@@ -302,3 +302,23 @@ test("the graphics card may be lost: what was drawn is there again a moment late
   await page.mouse.click(middle.x, middle.y);
   await expect(picked(page)).toHaveText("1 face");
 });
+
+test("the lists go into a window of their own, work there, and come back when it is closed", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  const [own] = await Promise.all([
+    page.waitForEvent("popup"),
+    page.getByRole("button", { name: "Lists: into a window of its own" }).click(),
+  ]);
+  await expect(page.getByRole("complementary", { name: /Parts, shells/ })).toHaveCount(0);
+  await own.getByText("Shells", { exact: true }).click();
+  await own.getByText("Parts", { exact: true }).click();
+  await own.getByRole("button", { name: "Drum", exact: true }).click();
+  await expect(picked(page)).toContainText("edges");
+  // Keys pressed there are the bench's, and it wears the theme of the page.
+  await own.keyboard.press("4");
+  await expect(page.getByRole("radio", { name: "Shells" }).last()).toBeChecked();
+  await page.getByRole("button", { name: "Dark theme" }).click();
+  await expect(own.locator("html")).toHaveAttribute("data-mantine-color-scheme", "dark");
+  await own.close();
+  await expect(page.getByRole("complementary", { name: /Parts, shells/ })).toBeVisible();
+});

@@ -21,6 +21,9 @@ import type { Pool } from "./pool";
 import { shareAsset, shareDelta } from "./share";
 import { checkFlag, StopFlag } from "./stop-flag";
 
+/** Steps of a search at a time, a few milliseconds. */
+const STEPS_AHEAD = 20_000;
+
 /** An edit as the page gets it: what differs, not the whole asset. */
 export type Edited = Omit<EditResult, "asset"> & {
   /** The document's number after it. */
@@ -255,9 +258,17 @@ export class DocumentHost {
       const placed = placedShape(asset, shape);
       const seen = way === "hidden" ? (await this.seen(asset)).get(shape) : undefined;
       this.paths = { key, search: pathsFrom(placed, way, from, seen) };
+      this.searchAhead(this.paths.search);
     }
     const links = this.paths.search.linksTo(to);
     return links && Uint32Array.from(links);
+  }
+
+  /** Goes on with a search between other work, until another is begun: the pointer is on its way to farther places. */
+  private searchAhead(search: PathsFrom): void {
+    setTimeout(() => {
+      if (this.paths?.search === search && search.goOn(STEPS_AHEAD)) this.searchAhead(search);
+    });
   }
 
   /** How openly faces are seen, for as long as the meshes and their places stay. */

@@ -60,17 +60,25 @@ export class TurnSearch {
     return size > 0 ? 1 - (px * qx + py * qy + pz * qz) / size : 0;
   }
 
+  /** Goes on by so many nodes, for paths that will be asked for. @returns whether there is more to be found */
+  goOn(nodes: number): boolean {
+    for (let left = nodes; left > 0 && this.heap.size; left--) this.settleNext();
+    return this.heap.size > 0;
+  }
+
+  private settleNext(): void {
+    const { heap, distance, reachedBy } = this;
+    const node = heap.pop();
+    if (heap.key > distance[node]!) return;
+    const v = topologyOf(this.mesh).edgeVertices[node]!;
+    if (reachedBy[v]! < 0) reachedBy[v] = node;
+    this.leave(v, node, heap.key);
+  }
+
   /** Edges of the path to a vertex, from the source on; null where none leads there. */
   linksTo(target: number): number[] | null {
-    const { heap, distance, reachedBy } = this;
-    const { edgeVertices } = topologyOf(this.mesh);
-    while (heap.size && target !== this.source && reachedBy[target]! < 0) {
-      const node = heap.pop();
-      if (heap.key > distance[node]!) continue;
-      const v = edgeVertices[node]!;
-      if (reachedBy[v]! < 0) reachedBy[v] = node;
-      this.leave(v, node, heap.key);
-    }
+    const { heap, reachedBy } = this;
+    while (heap.size && target !== this.source && reachedBy[target]! < 0) this.settleNext();
     if (target !== this.source && reachedBy[target]! < 0) return null;
     const out: number[] = [];
     for (let node = target === this.source ? -1 : reachedBy[target]!; node >= 0; node = this.before[node]!)

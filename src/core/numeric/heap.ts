@@ -129,8 +129,19 @@ export class PathSearch implements Paths {
 
   /** Goes on until the path to a node is known, or to all nodes. @returns whether one leads there */
   reach(target = -1): boolean {
+    this.settle(target, Infinity);
+    return target < 0 || Number.isFinite(this.distance[target]!);
+  }
+
+  /** Goes on by so many nodes, for paths that will be asked for. @returns whether there is more to be found */
+  goOn(nodes: number): boolean {
+    this.settle(-1, nodes);
+    return this.heap.size > 0;
+  }
+
+  private settle(target: number, most: number): void {
     const { graph, cost, heap, distance, via, before } = this;
-    while (heap.size && (target < 0 || distance[target]! > this.front)) {
+    for (let left = most; left > 0 && heap.size && (target < 0 || distance[target]! > this.front); left--) {
       const i = heap.pop();
       if (heap.key > distance[i]!) continue;
       this.front = heap.key;
@@ -144,7 +155,6 @@ export class PathSearch implements Paths {
         heap.push(d, j);
       }
     }
-    return target < 0 || Number.isFinite(distance[target]!);
   }
 
   /** Links of the path to a node, from the source on; null where none leads there. */

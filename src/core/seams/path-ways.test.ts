@@ -61,6 +61,19 @@ describe("paths along edges", () => {
     }
   });
 
+  it("leads by the same ways when it was searched for ahead of the question", () => {
+    const shape = cloth((i, j) => Math.sin(2 * i) * Math.cos(j));
+    for (const way of PATH_WAYS) {
+      const seen = new Float32Array(N * N).fill(0.5);
+      const asked = pathsFrom(shape, way, at(1, 1), seen);
+      const ahead = pathsFrom(shape, way, at(1, 1), seen);
+      let rounds = 0;
+      while (ahead.goOn(7)) rounds++;
+      expect(rounds, way).toBeGreaterThan(5);
+      for (const to of [at(8, 8), at(0, 7), at(1, 1)]) expect(ahead.linksTo(to), way).toEqual(asked.linksTo(to));
+    }
+  });
+
   it("the straight one turns once where many are as short", () => {
     const shape = cloth(() => 0);
     const stops = stopsOf(shape, at(0, 0), pathsFrom(shape, "straight", at(0, 0)).linksTo(at(6, 5))!);

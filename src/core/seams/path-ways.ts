@@ -22,6 +22,8 @@ const CREASE = Math.PI / 3;
 export interface PathsFrom {
   /** Edges of the path to a vertex, from the source on; null where none leads there. */
   linksTo(vertex: number): number[] | null;
+  /** Goes on by so many steps, for paths that will be asked for. @returns whether there is more to be found */
+  goOn(steps: number): boolean;
 }
 
 /**

@@ -20,6 +20,7 @@ import { toolNamed } from "../tools/tools";
 import classes from "./bench-screen.module.css";
 import { CardColumn } from "./card-column";
 import { ACTIONS, useKeys } from "./keys";
+import { ColumnPlace, useOwnWindows } from "./own-window";
 import { Palette } from "./palette";
 import { SidePanel } from "./side-panel";
 import { StageRail } from "./stage-rail";
@@ -116,7 +117,6 @@ function useWeights(): void {
   const session = useSession();
   const { tool, picked, kind, asset, options, set } = useBenchOf("tool", "picked", "kind", "asset", "options", "set");
   const on = toolNamed(tool).works?.includes("points") ?? false;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked again when any of these differs
   useEffect(() => void showWeights(session, on), [session, on, picked, kind, asset, options, set]);
 }
 
@@ -214,6 +214,7 @@ export function BenchScreen({ id }: { id: string }) {
 function Table() {
   const name = useBench((s) => s.asset?.name);
   const columns = useBench((s) => s.columns);
+  const { lists, cards } = useOwnWindows();
   const shown = useInTurn(name !== undefined, 4);
   useBenchKeys();
   useHeldKeys();
@@ -222,9 +223,15 @@ function Table() {
   }, [name]);
   if (!shown) return <p className={classes.empty}>Opening the asset…</p>;
   return (
-    <div className={classes.bench} data-bare={!columns}>
+    <div className={classes.bench} data-left={columns && !lists} data-right={columns && !cards}>
       <StageRail />
-      {columns && shown > 1 ? <SidePanel /> : <aside />}
+      {columns && shown > 1 ? (
+        <ColumnPlace column="lists">
+          <SidePanel />
+        </ColumnPlace>
+      ) : (
+        <aside />
+      )}
       <main className={classes.main}>
         <ConflictBar />
         <div className={classes.fill}>
@@ -236,7 +243,13 @@ function Table() {
         </div>
         <Tray />
       </main>
-      {columns && shown > 3 ? <CardColumn /> : <aside />}
+      {columns && shown > 3 ? (
+        <ColumnPlace column="cards">
+          <CardColumn />
+        </ColumnPlace>
+      ) : (
+        <aside />
+      )}
       <StatusLine />
       <Palette />
       <Following />

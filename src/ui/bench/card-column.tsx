@@ -7,6 +7,7 @@ import classes from "./card-column.module.css";
 import { CheckCards } from "./check-cards";
 import { HandOffCard } from "./hand-off-card";
 import { OperationRows } from "./operation-rows";
+import { OwnWindowButton } from "./own-window";
 import { STAGES_SHOWN } from "./stages";
 
 /** The cards of the chosen stage. */
@@ -17,6 +18,9 @@ export function CardColumn() {
   const first = stage === "check" ? undefined : operationsIn(stage)[0];
   return (
     <aside className={classes.cards} aria-label={`${plan.title} cards`}>
+      <span className={classes.window}>
+        <OwnWindowButton column="cards" />
+      </span>
       {stage === "brief" && <BriefCards />}
       {stage === "hand-off" && <HandOffCard />}
       {stage === "check" && <CheckCards />}

@@ -9,6 +9,7 @@ import {
 } from "../session/look-actions";
 import { AXIS_SIDES, type Bench } from "../session/store";
 import type { Command } from "./command";
+import { toggleOwnWindow } from "./own-window";
 
 /** Degrees by which a command turns the light. */
 const LIGHT_STEP = 30;
@@ -59,6 +60,16 @@ export const LOOK_COMMANDS: readonly Command[] = [
     key: "alt+X",
     words: "Panes: one over the other, or side by side",
     run: ({ bench }) => bench.setState(({ stacked }) => ({ stacked: !stacked })),
+  },
+  {
+    id: "lists-window",
+    words: "Lists: into a window of their own, or back",
+    run: (session) => toggleOwnWindow(session, "lists"),
+  },
+  {
+    id: "cards-window",
+    words: "Cards: into a window of their own, or back",
+    run: (session) => toggleOwnWindow(session, "cards"),
   },
   {
     id: "columns",

@@ -1,6 +1,17 @@
 "use client";
 
-import { ActionIcon, Button, FileButton, Group, Popover, Radio, SegmentedControl, Stack, Text } from "@mantine/core";
+import {
+  ActionIcon,
+  Button,
+  Checkbox,
+  FileButton,
+  Group,
+  Popover,
+  Radio,
+  SegmentedControl,
+  Stack,
+  Text,
+} from "@mantine/core";
 import { IconPhotoPlus, IconTexture, IconTrash } from "@tabler/icons-react";
 import { useEffect } from "react";
 import { count } from "@/core/operations/words";
@@ -39,7 +50,7 @@ function useSwatchName(swatch: SwatchId | OwnSwatch): string {
 function OwnPictures({ pane }: { pane: Pane }) {
   const { bench } = useSession();
   const list = usePictures((s) => s.list);
-  const { partSwatches } = useBenchOf("partSwatches");
+  const { partSwatches, relief, swatch } = useBenchOf("partSwatches", "relief", "swatch");
   useEffect(() => {
     loadPictures().catch((error: Error) => say(bench, error.message, "refused"));
   }, [bench]);
@@ -73,6 +84,14 @@ function OwnPictures({ pane }: { pane: Pane }) {
           </Button>
         )}
       </FileButton>
+      <Checkbox
+        size="xs"
+        label="Pictures are normal maps"
+        title="On the form they are lit in place of shown: turn the light, or the form, to see which way they run."
+        disabled={!partSwatches.size && pictureOfSwatch(swatch) === null}
+        checked={relief}
+        onChange={(e) => bench.setState({ relief: e.currentTarget.checked })}
+      />
       {partSwatches.size > 0 && (
         <Button
           size="compact-xs"

@@ -70,6 +70,8 @@ export const Looks = z.object({
   /** How often the swatch stands across a tile. */
   swatchRepeats: or(z.number().int().min(1).max(8), 1),
   swatchWeight: or(z.number().int().min(1).max(3), 1),
+  /** Pictures of one's own hold normals: they are lit in place of shown. */
+  relief: or(z.boolean(), false),
   threadWay: or(z.enum(PATH_WAYS), "shortest"),
 });
 export type Looks = z.infer<typeof Looks>;

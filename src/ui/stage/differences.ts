@@ -1,6 +1,7 @@
 import type { Asset, ShapeId } from "@/core/layout/asset";
 import { SHADING_IDS } from "../session/look-choices";
 import type { BenchState } from "../session/store";
+import { pictureOfSwatch } from "../session/swatches";
 
 /** What the stage follows of the bench's state. */
 export type Shown = Pick<
@@ -27,6 +28,7 @@ export type Shown = Pick<
   | "swatch"
   | "partSwatches"
   | "swatchWeight"
+  | "relief"
   | "live"
 >;
 
@@ -52,9 +54,11 @@ export function meshesDiffer(asset: Asset, old: Asset | null): boolean {
 }
 
 /** What of a state the faces of both panes look like by, as the shaders have it. */
-export const faceLooks = ({ stretchLimit, swatchRepeats, shading, lightTurn }: Shown) => ({
+export const faceLooks = ({ stretchLimit, swatchRepeats, shading, lightTurn, relief, swatch }: Shown) => ({
   range: [1 / stretchLimit, stretchLimit],
   repeats: swatchRepeats,
+  // What holds normals: nothing, the pictures of single parts, or the swatch as well.
+  relief: relief ? (pictureOfSwatch(swatch) === null ? 1 : 2) : 0,
   shading: SHADING_IDS.indexOf(shading),
   light: lightWay(lightTurn),
 });

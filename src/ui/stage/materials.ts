@@ -96,6 +96,7 @@ export class PaneMaterials {
         pictures: { value: null },
         tiled: { value: false },
         repeats: { value: 1 },
+        relief: { value: 0 },
         view: { value: 0 },
         shading: { value: 0 },
         light: { value: [0, 0, 1] },

@@ -83,6 +83,7 @@ out vec2 vUv;
 flat out int vPicture;
 out vec3 vNormal;
 out vec3 vView;
+out vec3 vEye;
 flat out float vStretch;
 flat out vec3 vTint;
 flat out vec4 vColor;
@@ -104,6 +105,7 @@ void main() {
   vNormal = mat3(viewMatrix) * (mat3(cross(m[1], m[2]), cross(m[2], m[0]), cross(m[0], m[1])) * normal);
 #endif
   // In parallel view all lines of sight run alike.
+  vEye = eye.xyz;
   vView = projectionMatrix[3][3] > 0.5 ? vec3(0.0, 0.0, 1.0) : -eye.xyz;
   gl_Position = screen(eye, vMarks);
 }
@@ -115,6 +117,7 @@ in vec2 vUv;
 flat in int vPicture;
 in vec3 vNormal;
 in vec3 vView;
+in vec3 vEye;
 flat in float vStretch;
 flat in vec3 vTint;
 flat in vec4 vColor;
@@ -126,6 +129,7 @@ uniform sampler2D swatch;
 uniform sampler2DArray images;
 uniform sampler2DArray pictures;
 uniform bool tiled;
+uniform int relief;
 uniform float repeats;
 uniform vec2 range;
 uniform vec3 paper;
@@ -136,6 +140,7 @@ const vec3 POOL = vec3(0.118, 0.498, 0.525);
 const vec3 PAPER = vec3(0.957, 0.937, 0.886);
 const vec3 PAPRIKA = vec3(0.71, 0.251, 0.118);
 const vec3 CLAY = vec3(0.84, 0.74, 0.64);
+const vec3 STEEL = vec3(0.62, 0.61, 0.6);
 const vec3 SLATE = vec3(0.34, 0.36, 0.42);
 vec3 stretchColor(float s) {
   float low = clamp(log(s) / log(range.x), 0.0, 1.0);
@@ -151,6 +156,22 @@ vec3 swatchColor() {
   // Fields lie beside each other: how fine it is drawn follows from the point itself, which does not jump between them.
   return textureGrad(swatch, (field + fract(at)) / ${TILES_ACROSS}.0, dFdx(at) / ${TILES_ACROSS}.0, dFdy(at) / ${TILES_ACROSS}.0).rgb;
 }
+#ifndef SHEET
+/**
+ * The normal that a picture of normals gives a point: its axes follow u and v as they run over the surface there.
+ * Source of the axes: M. S. Mikkelsen, Bump mapping unparametrized surfaces on the GPU (2010).
+ */
+vec3 carved(vec3 n) {
+  vec3 right = cross(dFdy(vEye), n);
+  vec3 up = cross(n, dFdx(vEye));
+  vec2 du = dFdx(vUv);
+  vec2 dv = dFdy(vUv);
+  vec3 t = right * du.x + up * dv.x;
+  vec3 b = right * du.y + up * dv.y;
+  float size = inversesqrt(max(max(dot(t, t), dot(b, b)), 1e-30));
+  return normalize(mat3(t * size, b * size, n) * (swatchColor() * 2.0 - 1.0));
+}
+#endif
 void main() {
   bool bare = (vMarks & ${UNMAPPED}) != 0;
   int layer = int(vColor.a * 255.0 + 0.5) - 1;
@@ -178,6 +199,11 @@ void main() {
   vec3 n = normalize(vNormal);
   vec3 eye = normalize(vView);
   if (dot(n, eye) < 0.0) n = -n;
+  // A picture of normals is lit and not shown: on cloth of one colour, with a sheen that shows which way it runs.
+  if (view == 1 && !bare && (relief == 2 || (relief == 1 && vPicture > 0))) {
+    n = carved(n);
+    base = STEEL + 0.3 * pow(max(0.0, dot(reflect(-eye, n), light)), 12.0);
+  }
   if (view == 0 && shading == 2) base = CLAY;
   if (view == 0 && shading == 3) base = SLATE;
   if (shading != 1) base *= 0.42 + 0.5 * max(0.0, dot(n, light)) + 0.16 * max(0.0, n.z);

@@ -152,7 +152,7 @@ export class StageModel {
         this.materials[pane].setSeams(next.seams[pane], next.seamWidth, color ? colorOf(color) : null);
       mark(changed.looks, ...PANES);
     }
-    if (differs("view", "stretchLimit", "swatchRepeats", "shading", "lightTurn")) {
+    if (differs("view", "stretchLimit", "swatchRepeats", "swatch", "relief", "shading", "lightTurn")) {
       this.setView(next);
       mark(changed.looks, ...PANES);
     }
