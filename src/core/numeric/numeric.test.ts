@@ -1,7 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { graphOf, Heap, shortestPaths } from "./heap";
-import { dissect, type Pattern } from "./nested-dissection";
 import { endDistance, pointToSegment, SegmentGrid, segmentDistance, segmentsCross, turn } from "./segments";
 import { TriangleTree } from "./triangle-tree";
 import { rootOf, unite } from "./union-find";
@@ -163,52 +162,6 @@ describe("the tree of triangles", () => {
         expect(found.a + found.b + found.c).toBeCloseTo(1, 9);
         for (const w of [found.a, found.b, found.c]) expect(w).toBeGreaterThanOrEqual(-1e-12);
       }),
-    );
-  });
-});
-
-describe("nested dissection", () => {
-  it("orders every unknown once, parts before what parts them, and couples no two parts", () => {
-    fc.assert(
-      fc.property(fc.integer({ min: 2, max: 14 }), fc.integer({ min: 2, max: 14 }), (w, h) => {
-        const n = w * h;
-        const rows = Array.from({ length: n }, (_, i) => {
-          const [x, y] = [i % w, Math.floor(i / w)];
-          const near = [i];
-          if (x > 0) near.push(i - 1);
-          if (x + 1 < w) near.push(i + 1);
-          if (y > 0) near.push(i - w);
-          if (y + 1 < h) near.push(i + w);
-          return near.sort((a, b) => a - b);
-        });
-        const start = new Uint32Array(n + 1);
-        for (let i = 0; i < n; i++) start[i + 1] = start[i]! + rows[i]!.length;
-        const pattern: Pattern = { n, start, index: Uint32Array.from(rows.flat()) };
-        const coords = Float64Array.from({ length: 2 * n }, (_, k) =>
-          k % 2 ? Math.floor((k >> 1) / w) : (k >> 1) % w,
-        );
-        const d = dissect(pattern, coords, 2);
-        expect([...d.order].sort((a, b) => a - b)).toEqual(Array.from({ length: n }, (_, i) => i));
-        d.order.forEach((unknown, at) => {
-          expect(d.position[unknown]).toBe(at);
-        });
-        const nodes = d.nodeParent.length;
-        const nodeOf = new Int32Array(n);
-        for (let k = 0; k < nodes; k++) {
-          if (d.nodeParent[k]! >= 0) expect(d.nodeParent[k]!).toBeGreaterThan(k);
-          for (let at = d.nodeStart[k]!; at < d.nodeStart[k + 1]!; at++) nodeOf[d.order[at]!] = k;
-        }
-        const above = (k: number) => {
-          const out = new Set<number>();
-          for (let up = k; up >= 0; up = d.nodeParent[up]!) out.add(up);
-          return out;
-        };
-        // Two that are coupled lie in one node, or one in a node above the other's.
-        for (let i = 0; i < n; i++)
-          for (const j of rows[i]!)
-            expect(above(nodeOf[i]!).has(nodeOf[j]!) || above(nodeOf[j]!).has(nodeOf[i]!)).toBe(true);
-      }),
-      { numRuns: 40 },
     );
   });
 });

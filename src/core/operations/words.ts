@@ -14,6 +14,9 @@ export const seamWarnings = (edges: number): string[] =>
 export const elementWords = (n: number, kind: SelectionKind): string =>
   kind === "vertices" && n !== 1 ? `${n.toLocaleString("en")} vertices` : count(n, NOUN[kind]);
 
+/** "vertices", "UV points". */
+export const manyOf = (kind: SelectionKind): string => (kind === "points" ? "UV points" : kind);
+
 const NOUN: Record<SelectionKind, string> = {
   vertices: "vertex",
   points: "UV point",

@@ -13,8 +13,6 @@ import { angleDefects, pieceArea, pieceGraph } from "./piece-graph";
 // pieces can be worked on side by side, in any order.
 
 const PASSES = 12;
-/** Relative gain of a pass below which a shell is done. */
-const ENOUGH = 2e-3;
 /** Interior curvature beyond which unfolding in one piece is not worth trying: half a sphere has 2 pi. */
 const TOO_ROUND = 2.6 * Math.PI;
 
@@ -106,7 +104,7 @@ function roundness(source: Source, piece: Piece): { curvature: number; long: boo
 
 /** The shell unfolded within the limit, or nothing. */
 function unfold(shell: ShellMesh, limit: number, onPass: OnPass): Float64Array | null {
-  const result = unfoldShell(shell, { passes: PASSES, enough: ENOUGH, until: limit, onPass });
+  const result = unfoldShell(shell, { passes: PASSES, until: limit, onStep: onPass });
   if (!result.ok || result.energy > limit) return null;
   return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
 }
@@ -117,7 +115,7 @@ function minimise(source: Source, piece: Piece, cornerUv: Float64Array, onPass: 
   const uv = new Float64Array(2 * shell.wedges.length);
   for (let c = 0; c < piece.corner.length; c++)
     for (let d = 0; d < 2; d++) uv[2 * piece.mesh.cornerVertex[c]! + d] = cornerUv[2 * c + d]!;
-  const result = unfoldFurther(shell, uv, { passes: PASSES, enough: ENOUGH, onPass });
+  const result = unfoldFurther(shell, uv, { passes: PASSES, onStep: onPass });
   return result.ok && !crossesItself(outlineOf(shell, result.uv)) ? layoutFrom(piece, result.uv) : {};
 }
 

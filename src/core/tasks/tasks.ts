@@ -59,7 +59,7 @@ function isStopped(tell: () => void): boolean {
 export const tasks = {
   /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
   unfoldShell: ({ form, passes }: { form: ShellMesh; passes: number }, report: Report): Unfolded =>
-    unfoldShell(form, { passes, isOver: (pass) => isStopped(() => report(pass / (passes + 1))) }),
+    unfoldShell(form, { passes, isOver: (share) => isStopped(() => report(share)) }),
 
   /** Makes the layout of one shape from nothing. */
   draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout> =>

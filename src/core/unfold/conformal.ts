@@ -1,4 +1,4 @@
-import type { RestShapes, ShellPattern } from "./rest-shapes";
+import type { RestShapes } from "./rest-shapes";
 import type { ShellSystem } from "./shell-system";
 
 /**
@@ -9,23 +9,27 @@ import type { ShellSystem } from "./shell-system";
  * @returns 2 per point, signed area 1 in all; or nothing when the factorisation fails or the border cannot be closed
  * Source: Sawhney, Crane, Boundary first flattening (2017), with scale factor 0 on the border.
  */
-export function conformalMap({ rest, pattern, solver }: ShellSystem, loop: readonly number[]): Float64Array | null {
+export function conformalMap(system: ShellSystem, loop: readonly number[]): Float64Array | null {
+  const { rest } = system;
   const onBorder = new Uint8Array(rest.points);
   for (const v of loop) onBorder[v] = 1;
-  const laplacian = laplacianOf(rest, pattern);
-  if (!solver.factor(insideOnly(pattern, laplacian, onBorder))) return null;
+  const laplacian = laplacianOf(system);
+  holdBorder(system, laplacian, onBorder);
+  if (!system.factorisation.factor()) return null;
+  const pairs = system.takePairs();
+  const solve = (right: Float64Array): Float64Array => {
+    system.write(right, pairs);
+    system.factorisation.solve(pairs);
+    return system.read(pairs);
+  };
 
   // The logarithm of the scale takes the curvature of the inside away, and turns the border by what flows out there.
   const defect = angleDefects(rest, onBorder);
-  const scale = defect.map((x, v) => (onBorder[v] ? 0 : -x));
-  solver.solve(scale);
-  const turning = loop.map((v) => {
-    let outflow = 0;
-    for (let e = pattern.start[v]!; e < pattern.start[v + 1]!; e++)
-      outflow -= laplacian[e]! * scale[pattern.index[e]!]!;
-    return defect[v]! - outflow;
-  });
-  const border = closedBorder(turning, borderLengths(rest, pattern.n, loop));
+  const right = new Float64Array(2 * rest.points);
+  for (let v = 0; v < rest.points; v++) if (!onBorder[v]) right[2 * v] = -defect[v]!;
+  const outflow = timesLaplacian(system, laplacian, solve(right));
+  const turning = loop.map((v) => defect[v]! + outflow[2 * v]!);
+  const border = closedBorder(turning, borderLengths(rest, rest.points, loop));
   if (!border) return null;
 
   const x = new Float64Array(2 * rest.points);
@@ -33,38 +37,58 @@ export function conformalMap({ rest, pattern, solver }: ShellSystem, loop: reado
     x[2 * v] = border[2 * i]!;
     x[2 * v + 1] = border[2 * i + 1]!;
   });
-  for (let v = 0; v < rest.points; v++) {
-    if (onBorder[v]) continue;
-    for (let e = pattern.start[v]!; e < pattern.start[v + 1]!; e++) {
-      const w = pattern.index[e]!;
-      if (!onBorder[w]) continue;
-      x[2 * v]! -= laplacian[e]! * x[2 * w]!;
-      x[2 * v + 1]! -= laplacian[e]! * x[2 * w + 1]!;
+  const fromBorder = timesLaplacian(system, laplacian, x);
+  for (let v = 0; v < rest.points; v++)
+    if (!onBorder[v]) {
+      x[2 * v] = -fromBorder[2 * v]!;
+      x[2 * v + 1] = -fromBorder[2 * v + 1]!;
     }
-  }
-  solver.solvePair(x);
-  return scaleToArea(rest.triangles, x);
+  return scaleToArea(rest.triangles, solve(x));
 }
 
-/** The cotangent Laplacian, positive semidefinite, one number per entry of the pattern. */
-function laplacianOf({ area, gradient }: RestShapes, pattern: ShellPattern): Float64Array {
+/** The cotangent Laplacian, positive semidefinite: one number per entry of the system's pattern. */
+function laplacianOf({ rest: { area, gradient }, pattern }: ShellSystem): Float64Array {
   const values = new Float64Array(pattern.index.length);
   for (let t = 0; t < area.length; t++)
-    for (let a = 0; a < 3; a++)
-      for (let b = 0; b < 3; b++) {
+    for (let a = 0, slot = 6 * t; a < 3; a++)
+      for (let b = a; b < 3; b++, slot++) {
         const [i, j] = [6 * t + 2 * a, 6 * t + 2 * b];
         const dot = gradient[i]! * gradient[j]! + gradient[i + 1]! * gradient[j + 1]!;
-        values[pattern.slot[9 * t + 3 * a + b]!]! += area[t]! * dot;
+        values[pattern.slots[slot]!]! += area[t]! * dot;
       }
   return values;
 }
 
-/** The matrix with the border held: its rows and columns are those of the identity. */
-function insideOnly(pattern: ShellPattern, values: Float64Array, onBorder: Uint8Array): Float64Array {
-  const out = values.slice();
-  for (let v = 0; v < pattern.n; v++)
-    for (let e = pattern.start[v]!; e < pattern.start[v + 1]!; e++)
-      if (onBorder[v] || onBorder[pattern.index[e]!]) out[e] = pattern.index[e] === v ? 1 : 0;
+/** Writes the matrix with the border held: its rows and columns are those of the identity. */
+function holdBorder(
+  { pattern, tree, factorisation, kernels }: ShellSystem,
+  laplacian: Float64Array,
+  onBorder: Uint8Array,
+) {
+  const values = kernels.f64(factorisation.values, factorisation.size);
+  values.set(laplacian);
+  for (let p = 0; p < pattern.n; p++) {
+    const held = onBorder[tree.order[p]!];
+    for (let e = pattern.start[p]!; e < pattern.start[p + 1]!; e++)
+      if (held || onBorder[tree.order[pattern.index[e]!]!]) values[e] = pattern.index[e] === p ? 1 : 0;
+  }
+}
+
+/** The product of the Laplacian with pairs. */
+function timesLaplacian({ pattern, tree }: ShellSystem, laplacian: Float64Array, x: Float64Array): Float64Array {
+  const out = new Float64Array(x.length);
+  for (let p = 0; p < pattern.n; p++) {
+    const v = 2 * tree.order[p]!;
+    for (let e = pattern.start[p]!; e < pattern.start[p + 1]!; e++) {
+      const w = 2 * tree.order[pattern.index[e]!]!;
+      const value = laplacian[e]!;
+      out[v]! += value * x[w]!;
+      out[v + 1]! += value * x[w + 1]!;
+      if (w === v) continue;
+      out[w]! += value * x[v]!;
+      out[w + 1]! += value * x[v + 1]!;
+    }
+  }
   return out;
 }
 

@@ -1,5 +1,4 @@
 import { length3 } from "../numeric/length";
-import type { Pattern } from "../numeric/nested-dissection";
 import type { ShellMesh } from "./shell-mesh";
 
 /** Triangles flattened one by one, with what linear finite elements need of them. The whole area is scaled to 1. */
@@ -96,44 +95,3 @@ function layFlat(
 
 const distance = (x: Float64Array, p: number, q: number): number =>
   length3(x[q]! - x[p]!, x[q + 1]! - x[p + 1]!, x[q + 2]! - x[p + 2]!);
-
-export interface ShellPattern extends Pattern {
-  /** 9 per triangle: where its point pair (a, b) stands in the pattern. */
-  readonly slot: Uint32Array;
-}
-
-/** Which points share a triangle, as a sparsity pattern. */
-export function patternOf(triangles: Uint32Array, points: number): ShellPattern {
-  const around = new Uint32Array(points + 1);
-  for (const v of triangles) around[v + 1]!++;
-  for (let v = 0; v < points; v++) around[v + 1]! += around[v]!;
-  const fill = around.slice(0, points);
-  const corners = new Uint32Array(triangles.length);
-  for (let c = 0; c < triangles.length; c++) corners[fill[triangles[c]!]!++] = c;
-
-  const slot = new Uint32Array(3 * triangles.length);
-  const start = new Uint32Array(points + 1);
-  const index: number[] = [];
-  const at = new Int32Array(points);
-  const stamp = new Int32Array(points).fill(-1);
-  for (let v = 0; v < points; v++) {
-    stamp[v] = v;
-    at[v] = index.length;
-    index.push(v);
-    for (let k = around[v]!; k < around[v + 1]!; k++) {
-      const c = corners[k]!;
-      const first = c - (c % 3);
-      for (let j = 0; j < 3; j++) {
-        const w = triangles[first + j]!;
-        if (stamp[w] !== v) {
-          stamp[w] = v;
-          at[w] = index.length;
-          index.push(w);
-        }
-        slot[3 * c + j] = at[w]!;
-      }
-    }
-    start[v + 1] = index.length;
-  }
-  return { n: points, start, index: Uint32Array.from(index), slot };
-}

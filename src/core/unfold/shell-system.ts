@@ -1,16 +1,140 @@
-import { SparseCholesky } from "../numeric/sparse-cholesky";
-import { patternOf, type RestShapes, restShapes, type ShellPattern } from "./rest-shapes";
-import type { ShellMesh } from "./shell-mesh";
+import { type Elimination, eliminationOrder, Factorisation } from "../kernels/factorisation";
+import type { Kernels } from "../kernels/kernels";
+import type { RestShapes } from "./rest-shapes";
+import { besideOf, cornersAbout, patternOf, type ShellPattern } from "./shell-pattern";
 
-/** A shell as linear systems over its points see it: analysed once, factored with other numbers again and again. */
-export interface ShellSystem {
-  readonly rest: RestShapes;
-  readonly pattern: ShellPattern;
-  readonly solver: SparseCholesky;
+/** A shell's triangles with their rest shapes, in the memory of kernels. A map of it is an address of pairs there. */
+export class ShellShapes {
+  readonly points: number;
+  readonly count: number;
+  /** Triangles by the numbers used here, and the same as a list. */
+  readonly triangles: number;
+  /** Of every triangle its share of the area, and 6 numbers of gradients. */
+  readonly rests: number;
+  private about: { readonly start: number; readonly corners: number } | null = null;
+  private marks: number | null = null;
+
+  /** @param order the shell's number of every point here; null where they are the same */
+  constructor(
+    readonly kernels: Kernels,
+    readonly rest: RestShapes,
+    readonly triangleList: Uint32Array,
+    readonly order: Uint32Array | null,
+  ) {
+    const { points, area, gradient } = rest;
+    this.points = points;
+    this.count = area.length;
+    this.triangles = kernels.put(triangleList);
+    this.rests = kernels.take(56 * this.count);
+    const rests = kernels.f64(this.rests, 7 * this.count);
+    for (let t = 0; t < this.count; t++) {
+      rests[7 * t] = area[t]!;
+      for (let k = 0; k < 6; k++) rests[7 * t + 1 + k] = gradient[6 * t + k]!;
+    }
+  }
+
+  /** Room for a pair a point. */
+  takePairs(): number {
+    return this.kernels.take(16 * this.points);
+  }
+
+  /** Writes pairs in the shell's numbers to an address. */
+  write(pairs: Float64Array, to: number): void {
+    const { order } = this;
+    const out = this.kernels.f64(to, 2 * this.points);
+    if (!order) out.set(pairs);
+    else
+      for (let i = 0; i < order.length; i++) {
+        const v = order[i]!;
+        out[2 * i] = pairs[2 * v]!;
+        out[2 * i + 1] = pairs[2 * v + 1]!;
+      }
+  }
+
+  /** Reads pairs from an address, in the shell's numbers. */
+  read(from: number): Float64Array {
+    const { order } = this;
+    const pairs = this.kernels.f64(from, 2 * this.points);
+    if (!order) return pairs.slice();
+    const out = new Float64Array(pairs.length);
+    for (let i = 0; i < order.length; i++) {
+      const v = order[i]!;
+      out[2 * v] = pairs[2 * i]!;
+      out[2 * v + 1] = pairs[2 * i + 1]!;
+    }
+    return out;
+  }
+
+  /** The energy of a map; infinite where a triangle is flipped. */
+  energy(x: number): number {
+    return this.kernels.code.stretchEnergy(this.count, this.triangles, this.rests, x);
+  }
+
+  /** The energy of a map and its gradient. @param out address of pairs */
+  gradient(x: number, out: number): number {
+    return this.kernels.code.stretchGradient(this.points, this.count, this.triangles, this.rests, x, out);
+  }
+
+  /** The longest step before the first flip. */
+  stepBeforeFlip(x: number, step: number): number {
+    return this.kernels.code.stepBeforeFlip(this.count, this.triangles, x, step);
+  }
+
+  /**
+   * Moves every point to the least energy of its triangles, one after the other.
+   *
+   * @param above only points of triangles whose energy is above this
+   */
+  smooth(x: number, sweeps: number, above = 0): void {
+    const { kernels, points, count, triangles, rests } = this;
+    if (!this.about) {
+      const { start, corners } = cornersAbout(this.triangleList, points);
+      this.about = { start: kernels.put(start), corners: kernels.put(corners) };
+    }
+    if (above) this.marks ??= kernels.take(points);
+    const marks = above ? this.marks! : 0;
+    if (above && !kernels.code.markStretched(points, count, triangles, rests, x, above, marks)) return;
+    const { start, corners } = this.about;
+    kernels.code.smooth(points, sweeps, start, corners, triangles, rests, x, marks, 0, 0);
+  }
 }
 
-export function systemOf(shell: ShellMesh): ShellSystem {
-  const rest = restShapes(shell);
-  const pattern = patternOf(rest.triangles, rest.points);
-  return { rest, pattern, solver: new SparseCholesky(pattern, shell.positions, 3) };
+/** Orders a shell's points for elimination, and numbers its triangles by that. */
+function ordered(
+  kernels: Kernels,
+  { triangles, points }: RestShapes,
+  positions: Float64Array,
+  pairs: ArrayLike<number>,
+) {
+  const { start, neighbours } = besideOf(triangles, points, pairs);
+  const tree = eliminationOrder(kernels, start, neighbours, positions);
+  return { tree, list: triangles.map((v) => tree.position[v]!) };
+}
+
+/**
+ * A shell as linear systems over its points see it as well: ordered and planned once, factored with other numbers again
+ * and again. Points are numbered in the order of elimination, so that solving permutes nothing.
+ */
+export class ShellSystem extends ShellShapes {
+  readonly pattern: ShellPattern;
+  readonly tree: Elimination;
+  readonly factorisation: Factorisation;
+  private readonly slots: number;
+
+  /** @param positions 3 a point @param pairs points that entries are kept for as well, by their numbers in the shell */
+  constructor(kernels: Kernels, rest: RestShapes, positions: Float64Array, pairs: ArrayLike<number> = []) {
+    const { tree, list } = ordered(kernels, rest, positions, pairs);
+    super(kernels, rest, list, tree.order);
+    this.tree = tree;
+    const numbered = Array.from(pairs, (v) => tree.position[v]!);
+    this.pattern = patternOf(list, rest.points, numbered);
+    this.factorisation = new Factorisation(kernels, this.pattern, tree);
+    this.slots = kernels.put(this.pattern.slots);
+  }
+
+  /** Writes the scalar metric at a map to the values of the factorisation. */
+  metric(x: number): void {
+    const { kernels, count, triangles, rests, slots, factorisation } = this;
+    kernels.code.stretchMetric(count, triangles, rests, x, slots, factorisation.values, factorisation.size);
+  }
 }

@@ -9,37 +9,36 @@ import type { ShellSystem } from "./shell-system";
  * @returns 2 per point, signed area 1 in all; or nothing when it fails
  * Source: W. Tutte, How to draw a graph (1963).
  */
-export function tutteMap(
-  { rest, pattern, solver }: ShellSystem,
-  positions: Float64Array,
-  loop: readonly number[],
-): Float64Array | null {
-  const n = rest.points;
-  const fixed = circle(positions, loop, n);
-  const onBorder = new Uint8Array(n);
+export function tutteMap(system: ShellSystem, positions: Float64Array, loop: readonly number[]): Float64Array | null {
+  const { pattern, tree, factorisation, kernels, rest } = system;
+  const fixed = circle(positions, loop, rest.points);
+  const onBorder = new Uint8Array(rest.points);
   for (const v of loop) onBorder[v] = 1;
-  const values = new Float64Array(pattern.index.length);
-  const x = new Float64Array(2 * n);
-  for (let i = 0; i < n; i++) {
-    const start = pattern.start[i]!; // the diagonal comes first in its row
-    if (onBorder[i]) {
-      values[start] = 1;
-      x[2 * i] = fixed[2 * i]!;
-      x[2 * i + 1] = fixed[2 * i + 1]!;
-      continue;
-    }
-    values[start] = pattern.start[i + 1]! - start - 1;
-    for (let e = start + 1; e < pattern.start[i + 1]!; e++) {
-      const j = pattern.index[e]!;
-      if (onBorder[j]) {
-        x[2 * i]! += fixed[2 * j]!;
-        x[2 * i + 1]! += fixed[2 * j + 1]!;
-      } else values[e] = -1;
+  const values = kernels.f64(factorisation.values, factorisation.size).fill(0);
+  const x = fixed.slice();
+  for (let p = 0; p < pattern.n; p++) {
+    const i = tree.order[p]!;
+    const diagonal = pattern.start[p]!; // it comes first in its row
+    if (onBorder[i]) values[diagonal] = 1;
+    for (let e = diagonal + 1; e < pattern.start[p + 1]!; e++) {
+      const j = tree.order[pattern.index[e]!]!;
+      if (!onBorder[i]) values[diagonal]! += 1;
+      if (!onBorder[j]) values[pattern.start[pattern.index[e]!]!]! += 1;
+      if (!onBorder[i] && !onBorder[j]) values[e] = -1;
+      else if (!onBorder[i]) addPair(x, i, fixed, j);
+      else if (!onBorder[j]) addPair(x, j, fixed, i);
     }
   }
-  if (!solver.factor(values)) return null;
-  solver.solvePair(x);
-  return scaleToArea(rest.triangles, x);
+  if (!factorisation.factor()) return null;
+  const pairs = system.takePairs();
+  system.write(x, pairs);
+  factorisation.solve(pairs);
+  return scaleToArea(rest.triangles, system.read(pairs));
+}
+
+function addPair(to: Float64Array, i: number, from: Float64Array, j: number): void {
+  to[2 * i]! += from[2 * j]!;
+  to[2 * i + 1]! += from[2 * j + 1]!;
 }
 
 function circle(positions: Float64Array, loop: readonly number[], n: number): Float64Array {

@@ -5,7 +5,7 @@ import { UserError } from "../../layout/user-error";
 import { elementCount, flagsAt, placesOf } from "../../select/grow";
 import type { SelectionKind, SelectOperation } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
-import { elementWords } from "../words";
+import { elementWords, manyOf } from "../words";
 
 type Named<Options> = Pick<SelectOperation<Options>, "id" | "title" | "about" | "fits" | "key">;
 
@@ -31,7 +31,8 @@ export function pickFromPicked<Options>({ pick, kinds, into, ...plan }: PlanWith
     near: true,
     run(asset, scope, options) {
       const { selection } = scope;
-      if (!selection || !kinds.includes(selection.kind)) throw new UserError(`Pick ${kinds.join(" or ")} first.`);
+      if (!selection || !kinds.includes(selection.kind))
+        throw new UserError(`Pick ${kinds.map(manyOf).join(" or ")} first.`);
       const kind = into?.(options) ?? selection.kind;
       const items = new Map<ShapeId, Uint32Array>();
       let total = 0;

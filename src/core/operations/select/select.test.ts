@@ -156,7 +156,9 @@ describe("picking", () => {
   });
 
   it("says what must be picked first", async () => {
-    await expect(pick("grow", everything(asset))).rejects.toThrow("Pick vertices or edges or faces or shells first.");
+    await expect(pick("grow", everything(asset))).rejects.toThrow(
+      "Pick vertices or UV points or edges or faces or shells first.",
+    );
     await expect(pick("pick-loops", picking(asset, "faces", [0]))).rejects.toThrow("Pick edges first.");
   });
 });

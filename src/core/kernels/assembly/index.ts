@@ -1,0 +1,12 @@
+export { factor, solvePairs } from "./cholesky";
+export { beginCoarsening, coarsenTo } from "./coarsen";
+export { dissect } from "./dissect";
+export { putBack } from "./put-back";
+export { smooth } from "./smooth";
+export { markStretched, stepBeforeFlip, stretchEnergy, stretchGradient, stretchMetric } from "./stretch";
+export { addScaled, dot } from "./vectors";
+
+/** The first byte of linear memory that is free. */
+export function firstFree(): usize {
+  return __heap_base;
+}

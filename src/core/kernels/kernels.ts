@@ -1,0 +1,208 @@
+import { PLAIN, WITH_SIMD } from "./binary";
+
+/** What the compiled code can do; addresses are bytes of its memory. What each does stands in assembly/. */
+interface Code {
+  readonly memory: WebAssembly.Memory;
+  firstFree(): number;
+  factor(
+    plan: number,
+    nodes: number,
+    entries: number,
+    places: number,
+    children: number,
+    values: number,
+    factor: number,
+    stack: number,
+  ): number;
+  solvePairs(plan: number, nodes: number, nodeStart: number, rows: number, factor: number, x: number): void;
+  dissect(
+    points: number,
+    start: number,
+    index: number,
+    coordinates: number,
+    out: number,
+    begin: number,
+    parent: number,
+    scratch: number,
+  ): number;
+  beginCoarsening(
+    points: number,
+    corners: number,
+    triangles: number,
+    coordinates: number,
+    deleted: number,
+    out: number,
+    starts: number,
+    scratch: number,
+    area: number,
+  ): void;
+  coarsenTo(left: number): number;
+  putBack(from: number, to: number, places: number, x: number, scale: number): number;
+  smooth(
+    points: number,
+    sweeps: number,
+    starts: number,
+    corners: number,
+    triangles: number,
+    rests: number,
+    x: number,
+    marks: number,
+    radii: number,
+    from: number,
+  ): void;
+  stretchEnergy(count: number, triangles: number, rests: number, x: number): number;
+  stretchGradient(points: number, count: number, triangles: number, rests: number, x: number, out: number): number;
+  stretchMetric(
+    count: number,
+    triangles: number,
+    rests: number,
+    x: number,
+    slots: number,
+    values: number,
+    size: number,
+  ): void;
+  stepBeforeFlip(count: number, triangles: number, x: number, step: number): number;
+  markStretched(
+    points: number,
+    count: number,
+    triangles: number,
+    rests: number,
+    x: number,
+    limit: number,
+    marks: number,
+  ): number;
+  dot(count: number, a: number, b: number): number;
+  addScaled(count: number, out: number, a: number, b: number, times: number): void;
+}
+
+const PAGE = 65_536;
+/** The most that memory with addresses of 32 bits holds. */
+const MOST_PAGES = 65_535;
+/** Bytes from which on a memory is let go when it is given back: it could never shrink. */
+const KEPT = 256 * 2 ** 20;
+
+/** A module of one function that returns a vector: it is valid where SIMD is known. */
+const PROBE = Uint8Array.of(
+  0,
+  97,
+  115,
+  109,
+  1,
+  0,
+  0,
+  0,
+  1,
+  5,
+  1,
+  96,
+  0,
+  1,
+  123,
+  3,
+  2,
+  1,
+  0,
+  10,
+  10,
+  1,
+  8,
+  0,
+  65,
+  0,
+  253,
+  15,
+  253,
+  98,
+  11,
+);
+
+/** Whether compiled code may use SIMD here. */
+export const hasSimd = (): boolean => WebAssembly.validate(PROBE);
+
+const modules = new Map<string, WebAssembly.Module>();
+
+function moduleOf(text: string): WebAssembly.Module {
+  let made = modules.get(text);
+  if (!made) {
+    made = new WebAssembly.Module(Uint8Array.from(atob(text), (c) => c.charCodeAt(0)));
+    modules.set(text, made);
+  }
+  return made;
+}
+
+/**
+ * Compiled code with a memory of its own, in which arrays are taken one behind the other and given back together. What was
+ * taken before something else is taken keeps its address, not its view: growing memory detaches views.
+ */
+export class Kernels {
+  readonly code: Code;
+  private top: number;
+
+  /** @param simd whether to use it; without it the same is computed, slower */
+  constructor(simd = hasSimd()) {
+    this.code = new WebAssembly.Instance(moduleOf(simd ? WITH_SIMD : PLAIN), {
+      env: { abort: () => {} },
+    }).exports as unknown as Code;
+    this.top = (this.code.firstFree() + 15) & ~15;
+  }
+
+  /** Takes room. @returns its address, a multiple of 16 @throws RangeError where memory has no room for it */
+  take(bytes: number): number {
+    const at = this.top;
+    const end = at + Math.ceil(bytes / 16) * 16;
+    const { memory } = this.code;
+    const missing = Math.ceil((end - memory.buffer.byteLength) / PAGE);
+    if (missing > 0) {
+      const pages = memory.buffer.byteLength / PAGE;
+      if (pages + missing > MOST_PAGES) throw new RangeError("This shell is too large for the memory of its solver.");
+      // Half as much again, where there is room: growing is slow.
+      memory.grow(Math.min(MOST_PAGES - pages, Math.max(missing, pages >> 1)));
+    }
+    this.top = end;
+    return at;
+  }
+
+  /** Takes room for numbers, and copies them there. */
+  put(list: Float64Array | Uint32Array | Int32Array): number {
+    const at = this.take(list.byteLength);
+    new Uint8Array(this.code.memory.buffer).set(new Uint8Array(list.buffer, list.byteOffset, list.byteLength), at);
+    return at;
+  }
+
+  /** Does something, and gives back all that was taken meanwhile. */
+  during<T>(act: () => T): T {
+    const before = this.top;
+    try {
+      return act();
+    } finally {
+      this.top = before;
+    }
+  }
+
+  f64(at: number, length: number): Float64Array {
+    return new Float64Array(this.code.memory.buffer, at, length);
+  }
+  u32(at: number, length: number): Uint32Array {
+    return new Uint32Array(this.code.memory.buffer, at, length);
+  }
+  i32(at: number, length: number): Int32Array {
+    return new Int32Array(this.code.memory.buffer, at, length);
+  }
+
+  get bytes(): number {
+    return this.code.memory.buffer.byteLength;
+  }
+}
+
+/** Kernels that nobody uses now: making one takes longer than a small shell. */
+const idle: Kernels[] = [];
+
+/** Does something with kernels of its own for as long as it takes. */
+export function withKernels<T>(act: (kernels: Kernels) => T): T {
+  const kernels = idle.pop() ?? new Kernels();
+  try {
+    return kernels.during(() => act(kernels));
+  } finally {
+    if (kernels.bytes <= KEPT) idle.push(kernels);
+  }
+}

@@ -1,0 +1,196 @@
+import type { Kernels } from "../kernels/kernels";
+import { StretchMinimiser } from "./minimise-stretch";
+import { restShapes } from "./rest-shapes";
+import { formOf, type ShellMesh } from "./shell-mesh";
+import { ShellShapes, ShellSystem } from "./shell-system";
+import { tutteMap } from "./tutte";
+
+/** Points of the coarsest level: few enough that passes from a round map cost nothing, enough to keep the form's limbs. */
+const BASE = 400;
+/** From level to level so many times more points, and from passes to passes: in between points are only smoothed. */
+const RATIO = 2;
+const PASS_RATIO = 3.9;
+const MOST_BASE_PASSES = 60;
+const BASE_ENOUGH = 1e-4;
+/** Passes of the other levels; a coarse level's least is not that of the next, and need not be reached. */
+const LEVEL_PASSES = 8;
+const LEVEL_ENOUGH = 1e-3;
+/** Sweeps over all points, and over those of triangles whose energy is above a bound. */
+export const SWEEPS = { all: 3, sick: 20, above: 2 } as const;
+
+/** A disk with fewer points, and how many were taken out of the whole by then. */
+interface Level {
+  readonly triangles: Uint32Array;
+  readonly taken: number;
+}
+
+export interface CoarseOptions {
+  /** Asked between steps, with the share of the work that is done: true to go on without minimising. */
+  readonly isOver?: ((share: number) => boolean) | undefined;
+}
+
+/**
+ * A map of a disk without flips near the least stretch, by way of coarser disks: the coarsest is laid on a circle and
+ * minimised, then points are put back, smoothed, and every second level minimised again.
+ *
+ * @returns 2 per point, in the lengths of space; null where the coarsest cannot be laid out
+ * Source: Hormann, Greiner, Campagna, Hierarchical parametrization of triangulated surfaces (1999).
+ */
+export function coarseToFine(kernels: Kernels, shell: ShellMesh, { isOver }: CoarseOptions = {}): Float64Array | null {
+  const points = shell.positions.length / 3;
+  return kernels.during(() => {
+    const places = kernels.put(shell.positions);
+    const map = kernels.take(16 * points);
+    const levels = coarsened(kernels, shell, places);
+    let over = false;
+    let minimisedAt = 0;
+    for (let l = levels.length - 1; l >= 0; l--) {
+      const { triangles, taken } = levels[l]!;
+      over ||= isOver?.((points - taken) / points / 2) ?? false;
+      const part = partOf(shell, triangles);
+      const isBase = l === levels.length - 1;
+      const minimises = isBase || points - taken >= PASS_RATIO * minimisedAt;
+      if (minimises) minimisedAt = points - taken;
+      const old = isBase ? null : gathered(kernels.f64(map, 2 * points), part.points);
+      const how = over ? "not" : minimises ? "minimised" : "smoothed";
+      const now = kernels.during(() => improved(kernels, part, old, how));
+      if (!now) return null;
+      spread(now, part.points, kernels.f64(map, 2 * points));
+      kernels.code.putBack(taken, l ? levels[l - 1]!.taken : 0, places, map, 1);
+    }
+    return kernels.f64(map, 2 * points).slice();
+  });
+}
+
+/** The levels of a disk, each with half of the points of the one before; the first has all but half of them taken out. */
+function coarsened(kernels: Kernels, { triangles, positions }: ShellMesh, places: number): Level[] {
+  const points = positions.length / 3;
+  const corners = triangles.length;
+  const records = kernels.take(80 * points);
+  const starts = kernels.take(4 * points);
+  return kernels.during(() => {
+    const list = kernels.put(triangles);
+    const gone = kernels.take(corners / 3);
+    const scratch = kernels.take(8 * corners + 21 * points);
+    kernels.code.beginCoarsening(
+      points,
+      corners,
+      list,
+      places,
+      gone,
+      records,
+      starts,
+      scratch,
+      areaOf(triangles, positions),
+    );
+    const levels: Level[] = [];
+    for (let left = points / RATIO; ; left /= RATIO) {
+      const isLast = left <= 1.5 * BASE;
+      const taken = kernels.code.coarsenTo(isLast ? Math.min(BASE, points) : Math.floor(left));
+      levels.push({ triangles: remaining(kernels, list, gone, corners / 3), taken });
+      if (isLast) return levels;
+    }
+  });
+}
+
+function areaOf(triangles: Uint32Array, p: Float64Array): number {
+  let sum = 0;
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [a, b, c] = [3 * triangles[t]!, 3 * triangles[t + 1]!, 3 * triangles[t + 2]!];
+    const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
+    const [vx, vy, vz] = [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!];
+    sum += Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2;
+  }
+  return sum;
+}
+
+/** Triangles that are not gone. */
+function remaining(kernels: Kernels, list: number, gone: number, count: number): Uint32Array {
+  const all = kernels.u32(list, 3 * count);
+  const flags = new Uint8Array(kernels.code.memory.buffer, gone, count);
+  let left = 0;
+  for (let t = 0; t < count; t++) if (!flags[t]) left++;
+  const out = new Uint32Array(3 * left);
+  for (let t = 0, at = 0; t < count; t++) {
+    if (flags[t]) continue;
+    out[at++] = all[3 * t]!;
+    out[at++] = all[3 * t + 1]!;
+    out[at++] = all[3 * t + 2]!;
+  }
+  return out;
+}
+
+interface Part {
+  readonly shell: ShellMesh;
+  /** The whole's number of every point. */
+  readonly points: Uint32Array;
+}
+
+/** Some triangles as a shell with points of its own. */
+function partOf({ positions }: ShellMesh, triangles: Uint32Array): Part {
+  const local = new Int32Array(positions.length / 3).fill(-1);
+  const points = new Uint32Array(triangles.length);
+  const own = new Uint32Array(triangles.length);
+  let count = 0;
+  for (let c = 0; c < triangles.length; c++) {
+    const v = triangles[c]!;
+    if (local[v]! < 0) {
+      local[v] = count;
+      points[count++] = v;
+    }
+    own[c] = local[v]!;
+  }
+  const places = new Float64Array(3 * count);
+  for (let i = 0; i < count; i++) for (let d = 0; d < 3; d++) places[3 * i + d] = positions[3 * points[i]! + d]!;
+  const wedges = points.slice(0, count);
+  return { shell: { triangles: own, positions: places, wedges }, points: wedges };
+}
+
+function gathered(map: Float64Array, points: Uint32Array): Float64Array {
+  const out = new Float64Array(2 * points.length);
+  for (let i = 0; i < points.length; i++) {
+    out[2 * i] = map[2 * points[i]!]!;
+    out[2 * i + 1] = map[2 * points[i]! + 1]!;
+  }
+  return out;
+}
+function spread(part: Float64Array, points: Uint32Array, map: Float64Array): void {
+  for (let i = 0; i < points.length; i++) {
+    map[2 * points[i]!] = part[2 * i]!;
+    map[2 * points[i]! + 1] = part[2 * i + 1]!;
+  }
+}
+
+/** A level's map made better, in the lengths of space; the first one without an old one. */
+function improved(
+  kernels: Kernels,
+  { shell }: Part,
+  old: Float64Array | null,
+  how: "not" | "smoothed" | "minimised",
+): Float64Array | null {
+  const rest = restShapes(shell);
+  const length = Math.sqrt(rest.worldArea);
+  if (!old) {
+    const system = new ShellSystem(kernels, rest, shell.positions);
+    const start = tutteMap(system, shell.positions, formOf(shell).loops[0]!);
+    if (!start) return null;
+    const minimiser = new StretchMinimiser(system);
+    if (!Number.isFinite(minimiser.begin(start))) return null;
+    minimiser.minimise({ passes: how === "minimised" ? MOST_BASE_PASSES : 4, enough: BASE_ENOUGH });
+    return minimiser.map().map((x) => x * length);
+  }
+  if (how === "not") return old;
+  const start = old.map((x) => x / length);
+  if (how === "smoothed") {
+    const shapes = new ShellShapes(kernels, rest, shell.triangles, null);
+    const map = kernels.put(start);
+    shapes.smooth(map, SWEEPS.all);
+    shapes.smooth(map, SWEEPS.sick, SWEEPS.above);
+    return shapes.read(map).map((x) => x * length);
+  }
+  const minimiser = new StretchMinimiser(new ShellSystem(kernels, rest, shell.positions));
+  if (!Number.isFinite(minimiser.begin(start))) return old;
+  minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
+  minimiser.minimise({ passes: LEVEL_PASSES, enough: LEVEL_ENOUGH });
+  return minimiser.map().map((x) => x * length);
+}
