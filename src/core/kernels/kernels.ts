@@ -71,6 +71,23 @@ interface Code {
     limit: number,
     marks: number,
   ): number;
+  setBorder(count: number, loop: number, ways: number, shares: number, range: number, scratch: number): void;
+  borderCrosses(x: number): number;
+  barrierEnergy(x: number): number;
+  addBarrierGradient(out: number): void;
+  addBarrierMetric(x: number, values: number, starts: number, index: number): void;
+  borderRadii(x: number, reach: number, out: number): void;
+  closePoints(x: number, times: number, out: number, most: number): number;
+  growBorder(
+    count: number,
+    loop: number,
+    x: number,
+    cells: number,
+    following: number,
+    scratch: number,
+    most: number,
+  ): void;
+  forgetBorder(): void;
   dot(count: number, a: number, b: number): number;
   addScaled(count: number, out: number, a: number, b: number, times: number): void;
 }

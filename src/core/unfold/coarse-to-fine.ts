@@ -1,6 +1,7 @@
 import type { Kernels } from "../kernels/kernels";
+import { BorderBarrier } from "./border-barrier";
 import { StretchMinimiser } from "./minimise-stretch";
-import { restShapes } from "./rest-shapes";
+import { type RestShapes, restShapes } from "./rest-shapes";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
@@ -25,6 +26,8 @@ interface Level {
 }
 
 export interface CoarseOptions {
+  /** Keep the border from meeting itself. */
+  readonly apart: boolean;
   /** Asked between steps, with the share of the work that is done: true to go on without minimising. */
   readonly isOver?: ((share: number) => boolean) | undefined;
 }
@@ -36,7 +39,11 @@ export interface CoarseOptions {
  * @returns 2 per point, in the lengths of space; null where the coarsest cannot be laid out
  * Source: Hormann, Greiner, Campagna, Hierarchical parametrization of triangulated surfaces (1999).
  */
-export function coarseToFine(kernels: Kernels, shell: ShellMesh, { isOver }: CoarseOptions = {}): Float64Array | null {
+export function coarseToFine(
+  kernels: Kernels,
+  shell: ShellMesh,
+  { apart, isOver }: CoarseOptions,
+): Float64Array | null {
   const points = shell.positions.length / 3;
   return kernels.during(() => {
     const places = kernels.put(shell.positions);
@@ -53,10 +60,23 @@ export function coarseToFine(kernels: Kernels, shell: ShellMesh, { isOver }: Coa
       if (minimises) minimisedAt = points - taken;
       const old = isBase ? null : gathered(kernels.f64(map, 2 * points), part.points);
       const how = over ? "not" : minimises ? "minimised" : "smoothed";
-      const now = kernels.during(() => improved(kernels, part, old, how));
+      const loop = isBase || apart ? formOf(part.shell).loops[0]! : [];
+      const now = kernels.during(() => improved(kernels, part, loop, old, how, apart));
       if (!now) return null;
       spread(now, part.points, kernels.f64(map, 2 * points));
-      kernels.code.putBack(taken, l ? levels[l - 1]!.taken : 0, places, map, 1);
+      kernels.during(() => {
+        const back = taken - (l ? levels[l - 1]!.taken : 0);
+        if (apart)
+          growBorder(
+            kernels,
+            map,
+            points,
+            loop.map((v) => part.points[v]!),
+            back,
+          );
+        else kernels.code.forgetBorder();
+        kernels.code.putBack(taken, taken - back, places, map, 1);
+      });
     }
     return kernels.f64(map, 2 * points).slice();
   });
@@ -161,20 +181,54 @@ function spread(part: Float64Array, points: Uint32Array, map: Float64Array): voi
   }
 }
 
+/** A minimiser that has room for what close pairs of the border will add, where that is kept apart. */
+export function minimiserOf(
+  kernels: Kernels,
+  rest: RestShapes,
+  shell: ShellMesh,
+  loop: readonly number[],
+  start: Float64Array,
+  apart: boolean,
+): StretchMinimiser {
+  if (!apart) return new StretchMinimiser(new ShellSystem(kernels, rest, shell.positions));
+  const close = kernels.during(() => {
+    const shapes = new ShellShapes(kernels, rest, shell.triangles, null);
+    return new BorderBarrier(shapes, loop, shell.positions).closePoints(kernels.put(start));
+  });
+  const system = new ShellSystem(kernels, rest, shell.positions, close);
+  return new StretchMinimiser(system, new BorderBarrier(system, loop, shell.positions));
+}
+
+/** Has border points put back so that the border stays simple. @param back how many points are put back */
+function growBorder(kernels: Kernels, map: number, points: number, loop: readonly number[], back: number): void {
+  let cells = 1024;
+  while (cells < 8 * loop.length) cells *= 2;
+  // Of what is put back not more lies on the border than there is of it, but for a few.
+  const most = 16 * (loop.length + 2 * Math.min(back, 2 * loop.length + 64)) + 64;
+  const at = kernels.put(Uint32Array.from(loop));
+  const following = kernels.take(4 * points);
+  kernels.i32(following, points).fill(-1);
+  const scratch = kernels.take(4 * cells + 12 * most);
+  kernels.code.growBorder(loop.length, at, map, cells, following, scratch, most);
+}
+
 /** A level's map made better, in the lengths of space; the first one without an old one. */
 function improved(
   kernels: Kernels,
   { shell }: Part,
+  loop: readonly number[],
   old: Float64Array | null,
   how: "not" | "smoothed" | "minimised",
+  apart: boolean,
 ): Float64Array | null {
   const rest = restShapes(shell);
   const length = Math.sqrt(rest.worldArea);
   if (!old) {
     const system = new ShellSystem(kernels, rest, shell.positions);
-    const start = tutteMap(system, shell.positions, formOf(shell).loops[0]!);
+    const start = tutteMap(system, shell.positions, loop);
     if (!start) return null;
-    const minimiser = new StretchMinimiser(system);
+    const border = apart ? new BorderBarrier(system, loop, shell.positions) : null;
+    const minimiser = new StretchMinimiser(system, border);
     if (!Number.isFinite(minimiser.begin(start))) return null;
     minimiser.minimise({ passes: how === "minimised" ? MOST_BASE_PASSES : 4, enough: BASE_ENOUGH });
     return minimiser.map().map((x) => x * length);
@@ -184,11 +238,13 @@ function improved(
   if (how === "smoothed") {
     const shapes = new ShellShapes(kernels, rest, shell.triangles, null);
     const map = kernels.put(start);
-    shapes.smooth(map, SWEEPS.all);
-    shapes.smooth(map, SWEEPS.sick, SWEEPS.above);
+    let border = apart ? new BorderBarrier(shapes, loop, shell.positions) : null;
+    if (border?.crosses(map)) border = null;
+    shapes.smooth(map, SWEEPS.all, 0, border);
+    shapes.smooth(map, SWEEPS.sick, SWEEPS.above, border);
     return shapes.read(map).map((x) => x * length);
   }
-  const minimiser = new StretchMinimiser(new ShellSystem(kernels, rest, shell.positions));
+  const minimiser = minimiserOf(kernels, rest, shell, loop, start, apart);
   if (!Number.isFinite(minimiser.begin(start))) return old;
   minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
   minimiser.minimise({ passes: LEVEL_PASSES, enough: LEVEL_ENOUGH });

@@ -1,3 +1,4 @@
+import type { BorderBarrier } from "./border-barrier";
 import type { ShellSystem } from "./shell-system";
 
 export interface MinimiseOptions {
@@ -42,7 +43,8 @@ interface Pair {
 
 /**
  * Minimises the symmetric Dirichlet energy of a map without flipping a triangle. A pass factors a scalar metric, one
- * unknown a point, and takes limited-memory quasi-Newton steps on it; every step stops short of the first flip.
+ * unknown a point, and takes limited-memory quasi-Newton steps on it; every step stops short of the first flip. With a
+ * barrier no step makes the border cross itself, as long as it does not from the start.
  *
  * Source: Smith, Schaefer, Bijective parameterization with free boundaries (2015) for energy and line search;
  * Liu, Bouaziz, Kavan, Quasi-Newton methods for real-time simulation (2017) for steps on one factorisation.
@@ -56,10 +58,16 @@ export class StretchMinimiser {
   private readonly step: number;
   private readonly memories: Array<{ s: number; y: number }> = [];
   private readonly mostMemories: number;
+  /** Of the map, and of the one that the line search tries: with what the border costs, and without. */
   private energy = Infinity;
+  private stretch = Infinity;
   private nextEnergy = Infinity;
+  private nextStretch = Infinity;
 
-  constructor(private readonly system: ShellSystem) {
+  constructor(
+    private readonly system: ShellSystem,
+    private border: BorderBarrier | null = null,
+  ) {
     this.x = system.takePairs();
     this.next = system.takePairs();
     this.gradient = system.takePairs();
@@ -71,8 +79,15 @@ export class StretchMinimiser {
   /** Begins with a map, scaled to its least energy. @returns its energy, infinite where a triangle is flipped */
   begin(map: Float64Array): number {
     this.system.write(map, this.x);
-    this.energy = this.atBestScale();
-    return this.energy;
+    this.stretch = this.atBestScale();
+    // A border that meets itself already is not kept from it: nothing would ever be allowed to move.
+    if (this.border?.crosses(this.x)) this.border = null;
+    return this.stretch;
+  }
+
+  /** Whether a border of the map meets itself. */
+  crosses(border: BorderBarrier): boolean {
+    return border.crosses(this.x);
   }
 
   /** The map as it is now, in the shell's numbers. */
@@ -82,9 +97,26 @@ export class StretchMinimiser {
 
   /** Moves points one by one to the least energy about them, all of them and then those of stretched triangles. */
   smooth(sweeps: number, more: number, above: number): void {
-    this.system.smooth(this.x, sweeps);
-    if (more) this.system.smooth(this.x, more, above);
-    this.energy = this.system.energy(this.x);
+    this.system.smooth(this.x, sweeps, 0, this.border);
+    if (more) this.system.smooth(this.x, more, above, this.border);
+  }
+
+  /** Energy and gradient where the map is. */
+  private lookHere(): void {
+    this.energy = this.evaluate(this.x, this.gradient);
+    this.stretch = this.lastStretch;
+  }
+
+  private lastStretch = Infinity;
+
+  /** The energy of a map with its gradient; what the stretch alone has of it is left in `lastStretch`. */
+  private evaluate(x: number, gradient: number): number {
+    const apart = this.border?.energy(x) ?? 0;
+    this.lastStretch = Infinity;
+    if (apart === Infinity) return Infinity;
+    this.lastStretch = this.system.gradient(x, gradient);
+    if (apart && Number.isFinite(this.lastStretch)) this.border!.addGradient(gradient);
+    return this.lastStretch + apart;
   }
 
   minimise({ passes, promised = 0, enough = 2e-6, until = 0, onPass, isOver }: MinimiseOptions): Minimised {
@@ -94,8 +126,8 @@ export class StretchMinimiser {
       onPass?.(pass);
       return isOver?.(pass) ?? false;
     };
-    this.energy = this.system.gradient(this.x, this.gradient);
-    while (Number.isFinite(this.energy) && pass < passes && this.energy > until && !ends()) {
+    this.lookHere();
+    while (Number.isFinite(this.energy) && pass < passes && this.stretch > until && !ends()) {
       pass++;
       const before = this.energy;
       if (!this.factorMetric()) break;
@@ -104,7 +136,7 @@ export class StretchMinimiser {
       if (how === "done") break;
       if (!healed && before - this.energy < enough * this.energy) break;
     }
-    return { energy: this.energy, passes: pass };
+    return { energy: this.stretch, passes: pass };
   }
 
   /** Steps on one factorisation, until they fade. */
@@ -124,8 +156,8 @@ export class StretchMinimiser {
       if (!n && -slope / 2 < promised * this.energy) return "done";
       const limit = Math.min(1, 0.9 * this.system.stepBeforeFlip(this.x, this.step));
       if (!n && limit < BLOCKED && !healed) {
-        this.system.smooth(this.x, HEALING, SICK * this.energy);
-        this.energy = this.system.gradient(this.x, this.gradient);
+        this.system.smooth(this.x, HEALING, SICK * this.stretch, this.border);
+        this.lookHere();
         return "healed";
       }
       const gain = this.searchLine(limit, slope);
@@ -133,7 +165,7 @@ export class StretchMinimiser {
       if (!n) firstGain = gain;
       this.remember(pairs, n);
       this.take();
-      if (this.energy <= until) return "done";
+      if (this.stretch <= until) return "done";
       if (gain < FADED * firstGain || gain < enough * this.energy) return "faded";
     }
     return "faded";
@@ -165,9 +197,10 @@ export class StretchMinimiser {
     const { code } = system.kernels;
     for (let tries = 0, t = limit; tries < 30; tries++) {
       code.addScaled(2 * system.points, this.next, this.x, this.step, t);
-      const energy = system.gradient(this.next, this.nextGradient);
+      const energy = this.evaluate(this.next, this.nextGradient);
       if (energy <= this.energy + 1e-4 * t * slope) {
         this.nextEnergy = energy;
+        this.nextStretch = this.lastStretch;
         return this.energy - energy;
       }
       // Where a parabola through what is known has its least.
@@ -196,6 +229,7 @@ export class StretchMinimiser {
     [this.x, this.next] = [this.next, this.x];
     [this.gradient, this.nextGradient] = [this.nextGradient, this.gradient];
     this.energy = this.nextEnergy;
+    this.stretch = this.nextStretch;
   }
 
   /** Factors the metric with a small weight on the diagonal, for the motions that cost nothing; more where it fails. */
@@ -203,7 +237,7 @@ export class StretchMinimiser {
     const { system } = this;
     const { pattern, factorisation, kernels } = system;
     for (let weight = 1e-9; weight < 1e-2; weight *= 100) {
-      system.metric(this.x);
+      system.metric(this.x, this.border);
       const values = kernels.f64(factorisation.values, factorisation.size);
       let mean = 0;
       for (let v = 0; v < pattern.n; v++) mean += values[pattern.start[v]!]!;

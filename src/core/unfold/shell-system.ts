@@ -1,5 +1,6 @@
 import { type Elimination, eliminationOrder, Factorisation } from "../kernels/factorisation";
 import type { Kernels } from "../kernels/kernels";
+import type { BorderBarrier } from "./border-barrier";
 import type { RestShapes } from "./rest-shapes";
 import { besideOf, cornersAbout, patternOf, type ShellPattern } from "./shell-pattern";
 
@@ -65,6 +66,11 @@ export class ShellShapes {
     return out;
   }
 
+  /** The number here of a point of the shell. */
+  numberOf(v: number): number {
+    return v;
+  }
+
   /** The energy of a map; infinite where a triangle is flipped. */
   energy(x: number): number {
     return this.kernels.code.stretchEnergy(this.count, this.triangles, this.rests, x);
@@ -83,9 +89,10 @@ export class ShellShapes {
   /**
    * Moves every point to the least energy of its triangles, one after the other.
    *
-   * @param above only points of triangles whose energy is above this
+   * @param above only points of triangles whose energy is above this; 0 for all
+   * @param border kept from meeting itself, where it is given
    */
-  smooth(x: number, sweeps: number, above = 0): void {
+  smooth(x: number, sweeps: number, above: number, border: BorderBarrier | null): void {
     const { kernels, points, count, triangles, rests } = this;
     if (!this.about) {
       const { start, corners } = cornersAbout(this.triangleList, points);
@@ -95,7 +102,15 @@ export class ShellShapes {
     const marks = above ? this.marks! : 0;
     if (above && !kernels.code.markStretched(points, count, triangles, rests, x, above, marks)) return;
     const { start, corners } = this.about;
-    kernels.code.smooth(points, sweeps, start, corners, triangles, rests, x, marks, 0, 0);
+    const run = (count: number, radii: number, from: number) =>
+      kernels.code.smooth(points, count, start, corners, triangles, rests, x, marks, radii, from);
+    if (!border) run(sweeps, 0, 0);
+    // Circles hold until they are drawn anew: after every sweep, or where few points are moved after some.
+    else
+      for (let done = 0, each = above ? 4 : 1; done < sweeps; done += each) {
+        const { radii, from } = border.circlesAbout(x);
+        run(Math.min(each, sweeps - done), radii, from);
+      }
   }
 }
 
@@ -120,6 +135,8 @@ export class ShellSystem extends ShellShapes {
   readonly tree: Elimination;
   readonly factorisation: Factorisation;
   private readonly slots: number;
+  /** The pattern again, where kernels can look things up in it. */
+  private patternAt: { readonly starts: number; readonly index: number } | null = null;
 
   /** @param positions 3 a point @param pairs points that entries are kept for as well, by their numbers in the shell */
   constructor(kernels: Kernels, rest: RestShapes, positions: Float64Array, pairs: ArrayLike<number> = []) {
@@ -132,9 +149,16 @@ export class ShellSystem extends ShellShapes {
     this.slots = kernels.put(this.pattern.slots);
   }
 
-  /** Writes the scalar metric at a map to the values of the factorisation. */
-  metric(x: number): void {
-    const { kernels, count, triangles, rests, slots, factorisation } = this;
+  override numberOf(v: number): number {
+    return this.tree.position[v]!;
+  }
+
+  /** Writes the scalar metric at a map to the values of the factorisation, with what close pairs of a border add. */
+  metric(x: number, border: BorderBarrier | null = null): void {
+    const { kernels, count, triangles, rests, slots, factorisation, pattern } = this;
     kernels.code.stretchMetric(count, triangles, rests, x, slots, factorisation.values, factorisation.size);
+    if (!border) return;
+    this.patternAt ??= { starts: kernels.put(pattern.start), index: kernels.put(pattern.index) };
+    border.addMetric(x, factorisation.values, this.patternAt.starts, this.patternAt.index);
   }
 }

@@ -1,4 +1,5 @@
 import { withKernels } from "../kernels/kernels";
+import { BorderBarrier } from "./border-barrier";
 import { coarseToFine, SWEEPS } from "./coarse-to-fine";
 import { conformalMap, signedArea } from "./conformal";
 import { StretchMinimiser } from "./minimise-stretch";
@@ -13,6 +14,8 @@ export type Unfolded =
       /** 2 per point; world lengths (areas of the map and of the shell in world space are alike). */
       readonly uv: Float64Array;
       readonly energy: number;
+      /** Whether the border meets itself: always false where it was kept apart from a start that did not. */
+      readonly crosses: boolean;
     }
   | { readonly ok: false; readonly reason: string };
 
@@ -28,6 +31,8 @@ export function whyNotFlat(form: ShellForm): string | null {
 export interface UnfoldOptions {
   /** Factorisations at full size, at the most; 0 keeps angles only. */
   readonly passes: number;
+  /** Lets the shell lie over itself where that lessens stretch; kept from it where not given. */
+  readonly overItself?: boolean | undefined;
   /** Energy at which the work is done. */
   readonly until?: number | undefined;
   /** Called between steps; throws to stop the work. */
@@ -57,9 +62,10 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   if (!(rest.worldArea > 0)) return { ok: false, reason: "has no area" };
   return withKernels((kernels) => {
     const system = new ShellSystem(kernels, rest, shell.positions);
-    const start = startMap(system, shell, form, options);
+    const work = { system, shell, loop: form.loops[0]! };
+    const start = startMap(work, options);
     if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
-    return finished(system, start, options);
+    return finished(work, start, options);
   });
 }
 
@@ -72,7 +78,7 @@ export function unfoldFurther(shell: ShellMesh, uv: Float64Array, options: Unfol
     const map = system.takePairs();
     system.write(uv, map);
     if (!Number.isFinite(system.energy(map))) return { ok: false, reason: "has flipped triangles" };
-    return finished(system, { map: uv, isRough: false }, options);
+    return finished({ system, shell, loop: formOf(shell).loops[0]! }, { map: uv, isRough: false }, options);
   });
 }
 
@@ -82,50 +88,77 @@ interface Start {
   readonly isRough: boolean;
 }
 
-function finished(system: ShellSystem, { map, isRough }: Start, options: UnfoldOptions): Unfolded {
-  const { rest } = system;
-  const { passes, until, onStep, isOver } = options;
-  const minimiser = new StretchMinimiser(system);
-  const energy = minimiser.begin(map);
-  if (passes <= 0) return { ok: true, uv: toWorldArea(map, rest), energy };
-  if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
-  const done = minimiser.minimise({
-    passes,
-    promised: PROMISED,
-    until,
-    onPass: onStep,
-    isOver: isOver && ((pass) => isOver(1 - (1 - STARTED) / (1 + pass))),
-  });
-  return { ok: true, uv: toWorldArea(minimiser.map(), rest), energy: done.energy };
+interface Work {
+  readonly system: ShellSystem;
+  readonly shell: ShellMesh;
+  /** The border, in the direction of the faces. */
+  readonly loop: readonly number[];
 }
 
-function startMap(system: ShellSystem, shell: ShellMesh, form: ShellForm, options: UnfoldOptions): Start | null {
+/** The system again, with entries for border points that may come to push each other, where there are any. */
+function coupled({ system, shell, loop }: Work, map: Float64Array): ShellSystem {
+  const { kernels, rest } = system;
+  const close = kernels.during(() => {
+    const at = system.takePairs();
+    const unit = Math.sqrt(rest.worldArea);
+    system.write(
+      map.map((x) => x / unit),
+      at,
+    );
+    return new BorderBarrier(system, loop, shell.positions).closePoints(at).map((p) => system.tree.order[p]!);
+  });
+  return close.length ? new ShellSystem(kernels, rest, shell.positions, close) : system;
+}
+
+function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): Unfolded {
+  const { passes, until, onStep, isOver, overItself } = options;
+  const { shell, loop } = work;
+  const { rest } = work.system;
+  const system = isRough && !overItself ? coupled(work, map) : work.system;
+  const border = new BorderBarrier(system, loop, shell.positions);
+  const minimiser = new StretchMinimiser(system, overItself ? null : border);
+  let energy = minimiser.begin(map);
+  if (passes > 0) {
+    if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
+    const share = isOver && ((pass: number) => isOver(1 - (1 - STARTED) / (1 + pass)));
+    energy = minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
+  }
+  const crosses = minimiser.crosses(border);
+  return { ok: true, uv: toWorldArea(minimiser.map(), rest), energy, crosses };
+}
+
+/** The energy of a map, and whether its border meets itself. */
+function judged({ system, shell, loop }: Work, map: Float64Array | null): { energy: number; crosses: boolean } {
+  if (!map) return { energy: Infinity, crosses: true };
+  return system.kernels.during(() => {
+    const at = system.takePairs();
+    system.write(map, at);
+    const energy = system.energy(at);
+    return { energy, crosses: new BorderBarrier(system, loop, shell.positions).crosses(at) };
+  });
+}
+
+function startMap(work: Work, options: UnfoldOptions): Start | null {
+  const { system, shell, loop } = work;
   const { kernels } = system;
-  const loop = form.loops[0]!;
-  const energyOf = (map: Float64Array | null): number => {
-    if (!map) return Infinity;
-    return kernels.during(() => {
-      const at = system.takePairs();
-      system.write(map, at);
-      return system.energy(at);
-    });
-  };
+  const { onStep, isOver, passes, overItself } = options;
   const conformal = kernels.during(() => conformalMap(system, loop));
-  const first = energyOf(conformal);
-  if (conformal && first < (options.passes ? EVEN : Infinity)) return { map: conformal, isRough: false };
-  const { onStep, isOver } = options;
+  const first = judged(work, conformal);
+  const serves = first.energy < (passes ? EVEN : Infinity) && (!passes || overItself || !first.crosses);
+  if (conformal && serves) return { map: conformal, isRough: false };
   const ask = (share: number): boolean => {
     onStep?.();
     return isOver?.(STARTED * share) ?? false;
   };
-  if (system.points > SMALL && options.passes) {
-    const map = coarseToFine(kernels, shell, { isOver: ask });
-    if (Number.isFinite(energyOf(map))) return { map: map!, isRough: true };
+  if (system.points > SMALL && passes) {
+    const map = coarseToFine(kernels, shell, { apart: !overItself, isOver: ask });
+    if (Number.isFinite(judged(work, map).energy)) return { map: map!, isRough: true };
   }
   const round = kernels.during(() => tutteMap(system, shell.positions, loop));
-  const second = energyOf(round);
-  if (!Number.isFinite(first) && !Number.isFinite(second)) return null;
-  return { map: (first <= second ? conformal : round)!, isRough: false };
+  const second = judged(work, round);
+  if (!Number.isFinite(first.energy) && !Number.isFinite(second.energy)) return null;
+  const takesFirst = first.energy <= second.energy && (!passes || overItself || !first.crosses);
+  return { map: (takesFirst ? conformal : round)!, isRough: false };
 }
 
 function toWorldArea(map: Float64Array, rest: RestShapes): Float64Array {

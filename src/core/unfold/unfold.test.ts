@@ -158,7 +158,7 @@ describe("unfolding", () => {
       const [r, a] = [1 + 0.5 * x, 10 * x];
       return [r * Math.cos(a), r * Math.sin(a), 3 * y + 0.3 * Math.sin(9 * y) * Math.sin(5 * x)];
     });
-    const coarse = coarseToFine(kernels, shell)!;
+    const coarse = coarseToFine(kernels, shell, { apart: true })!;
     expect(flips(shell, coarse)).toBe(0);
     const least = leastOf(shell, coarse, 200);
     const system = new ShellSystem(kernels, restShapes(shell), shell.positions);
@@ -172,14 +172,14 @@ describe("unfolding", () => {
     const shell = grid(40, (x, y) => [Math.cos(7 * x) * (2 + y), Math.sin(7 * x) * (2 + y), 4 * y * y]);
     for (const most of [0, 1, 3]) {
       let asked = 0;
-      const map = coarseToFine(kernels, shell, { isOver: () => asked++ >= most })!;
+      const map = coarseToFine(kernels, shell, { apart: true, isOver: () => asked++ >= most })!;
       expect(flips(shell, map)).toBe(0);
     }
   });
 
   it("gives the same with SIMD and without, to rounding", () => {
     const shell = grid(30, (x, y) => [x, y, 0.4 * Math.sin(6 * x) * Math.cos(5 * y)]);
-    const [a, b] = [true, false].map((simd) => coarseToFine(new Kernels(simd), shell)!);
+    const [a, b] = [true, false].map((simd) => coarseToFine(new Kernels(simd), shell, { apart: true })!);
     const size = Math.max(...a!.map(Math.abs));
     for (let i = 0; i < a!.length; i++) expect(Math.abs(a![i]! - b![i]!)).toBeLessThan(1e-6 * size);
   });
@@ -279,7 +279,7 @@ describe("the stretch energy", () => {
           const from = x.map((v, i) => v + by[i]!);
           const before = energyOf(from);
           fc.pre(Number.isFinite(before));
-          system.smooth(at, 3);
+          system.smooth(at, 3, 0, null);
           expect(system.energy(at)).toBeLessThanOrEqual(before);
         },
       ),

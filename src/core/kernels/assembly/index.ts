@@ -1,6 +1,16 @@
+export {
+  addBarrierGradient,
+  addBarrierMetric,
+  barrierEnergy,
+  borderCrosses,
+  borderRadii,
+  closePoints,
+  setBorder,
+} from "./border";
 export { factor, solvePairs } from "./cholesky";
 export { beginCoarsening, coarsenTo } from "./coarsen";
 export { dissect } from "./dissect";
+export { forgetBorder, growBorder } from "./growing-border";
 export { putBack } from "./put-back";
 export { smooth } from "./smooth";
 export { markStretched, stepBeforeFlip, stretchEnergy, stretchGradient, stretchMetric } from "./stretch";

@@ -1,6 +1,7 @@
 // Puts points that were taken out back into a map of the coarser disk, the last first, each where the triangles about it have
 // the least energy, and never so that one flips.
 import { recordOf } from "./coarsen";
+import { isFree, isKept, putBetween } from "./growing-border";
 import { i32At } from "./lists";
 
 /** What is known of a triangle over an edge of the ring, 9 numbers each. */
@@ -219,6 +220,43 @@ function settle(): void {
   }
 }
 
+/** Where on the edge between its neighbours a point is tried that finds no free place beside it. */
+const ON_EDGE: StaticArray<f64> = [0.5, 0.3, 0.7, 0.15, 0.85, 0.05, 0.01, 0.001];
+
+/**
+ * Moves a border point that would cross the border to where it does not: towards a point of the edge between its neighbours
+ * that is there now, or towards the one it was drawn onto. Nothing flips on the way, since where nothing does is convex.
+ */
+function comeFree(before: i32, after: i32, target: i32, x: usize): void {
+  if (isFree(before, after, atU, atV)) return;
+  const a = x + ((<usize>target) << 4);
+  const b = x + ((<usize>(target === before ? after : before)) << 4);
+  let towardsU = load<f64>(a);
+  let towardsV = load<f64>(a, 8);
+  let least: f64 = Infinity;
+  for (let k = 0; k < ON_EDGE.length; k++) {
+    const s = ON_EDGE[k];
+    const u = load<f64>(a) + s * (load<f64>(b) - load<f64>(a));
+    const v = load<f64>(a, 8) + s * (load<f64>(b, 8) - load<f64>(a, 8));
+    const e = energyAt(u, v);
+    if (e >= least) continue;
+    least = e;
+    towardsU = u;
+    towardsV = v;
+  }
+  const wayU = atU - towardsU;
+  const wayV = atV - towardsV;
+  let t: f64 = 1;
+  for (let tries = 0; tries < 60; tries++) {
+    t *= 0.6;
+    if (isFree(before, after, towardsU + t * wayU, towardsV + t * wayV)) break;
+  }
+  // Half as far again keeps some room.
+  if (isFree(before, after, towardsU + (t / 2) * wayU, towardsV + (t / 2) * wayV)) t /= 2;
+  atU = towardsU + t * wayU;
+  atV = towardsV + t * wayV;
+}
+
 /**
  * Puts points back, from record `from` - 1 down to `to`.
  *
@@ -247,8 +285,13 @@ export function putBack(from: i32, to: i32, places: usize, x: usize, scale: f64)
       atU = load<f64>(there);
       atV = load<f64>(there, 8);
     } else settle();
+    const keeps = open && isKept;
+    const before = ringAt(record, ringSize - 1);
+    const after = ringAt(record, 0);
+    if (keeps) comeFree(before, after, ringAt(record, target), x);
     store<f64>(point, atU);
     store<f64>(point, atV, 8);
+    if (keeps) putBetween(before, p, after);
   }
   return failed;
 }
