@@ -38,6 +38,9 @@ interface Code {
   ): void;
   coarsenTo(left: number): number;
   putBack(from: number, to: number, places: number, x: number, scale: number): number;
+  restShapes(count: number, triangles: number, places: number, rests: number): number;
+  laplacian(count: number, rests: number, slots: number, values: number, size: number): void;
+  takeAngles(count: number, triangles: number, rests: number, out: number): void;
   smooth(
     points: number,
     sweeps: number,

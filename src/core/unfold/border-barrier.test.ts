@@ -4,7 +4,6 @@ import { Kernels } from "../kernels/kernels";
 import { segmentsCross } from "../numeric/segments";
 import { BorderBarrier } from "./border-barrier";
 import { signedArea } from "./conformal";
-import { restShapes } from "./rest-shapes";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes } from "./shell-system";
 import { unfoldShell } from "./unfold-shell";
@@ -118,9 +117,9 @@ describe("a border that is kept from crossing itself", () => {
 describe("the barrier", () => {
   const kernels = new Kernels();
   const shell = ramp(0.9, 20);
-  const shapes = new ShellShapes(kernels, restShapes(shell), shell.triangles, null);
-  const barrier = new BorderBarrier(shapes, formOf(shell).loops[0]!, shell.positions);
-  const size = 1 / Math.sqrt(shapes.rest.worldArea);
+  const shapes = new ShellShapes(kernels, shell);
+  const barrier = new BorderBarrier(shapes, formOf(shell).loops[0]!);
+  const size = 1 / Math.sqrt(shapes.worldArea);
   // The ring seen from above, wound up so far that its ends nearly meet.
   const ring = (closed: number): Float64Array => {
     const out = new Float64Array((2 * shell.positions.length) / 3);

@@ -26,17 +26,17 @@ export class BorderBarrier {
   /** How far each point may move, and from where; made when something is first smoothed. */
   private circles: { readonly radii: number; readonly from: number } | null = null;
 
-  /** @param loop the border in the shell's numbers, in the direction of the faces @param positions 3 a point, in space */
+  /** @param loop the border in the shell's numbers, in the direction of the faces */
   constructor(
     private readonly shapes: ShellShapes,
     loop: ArrayLike<number>,
-    positions: Float64Array,
   ) {
-    const { kernels, rest } = shapes;
+    const { kernels, worldArea } = shapes;
+    const { positions } = shapes.shell;
     this.kernels = kernels;
     const n = loop.length;
     this.count = n;
-    const unit = Math.sqrt(rest.worldArea);
+    const unit = Math.sqrt(worldArea);
     const ways = new Float64Array(n + 1);
     for (let i = 0; i < n; i++) {
       const [a, b] = [3 * loop[i]!, 3 * loop[(i + 1) % n]!];

@@ -1,8 +1,7 @@
 import type { Kernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
 import { StretchMinimiser } from "./minimise-stretch";
-import { type RestShapes, restShapes } from "./rest-shapes";
-import { formOf, type ShellMesh } from "./shell-mesh";
+import { type ShellMesh, shellArea } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
 
@@ -28,6 +27,8 @@ interface Level {
 export interface CoarseOptions {
   /** Keep the border from meeting itself. */
   readonly apart: boolean;
+  /** The border, in the direction of the faces. */
+  readonly loop: readonly number[];
   /** Asked between steps, with the share of the work that is done: true to go on without minimising. */
   readonly isOver?: ((share: number) => boolean) | undefined;
 }
@@ -42,7 +43,7 @@ export interface CoarseOptions {
 export function coarseToFine(
   kernels: Kernels,
   shell: ShellMesh,
-  { apart, isOver }: CoarseOptions,
+  { apart, loop, isOver }: CoarseOptions,
 ): Float64Array | null {
   const points = shell.positions.length / 3;
   return kernels.during(() => {
@@ -60,8 +61,10 @@ export function coarseToFine(
       if (minimises) minimisedAt = points - taken;
       const old = isBase ? null : gathered(kernels.f64(map, 2 * points), part.points);
       const how = over ? "not" : minimises ? "minimised" : "smoothed";
-      const loop = isBase || apart ? formOf(part.shell).loops[0]! : [];
-      const now = kernels.during(() => improved(kernels, part, loop, old, how, apart));
+      // Points of the border go along it only: those that are left are the border in the same order.
+      const left = loop.filter((v) => part.numberOf[v]! >= 0);
+      const border = left.map((v) => part.numberOf[v]!);
+      const now = kernels.during(() => improved(kernels, part, border, old, how, apart));
       if (!now) return null;
       spread(now, part.points, kernels.f64(map, 2 * points));
       kernels.during(() => {
@@ -101,7 +104,7 @@ function coarsened(kernels: Kernels, { triangles, positions }: ShellMesh, places
       records,
       starts,
       scratch,
-      areaOf(triangles, positions),
+      shellArea({ triangles, positions }),
     );
     const levels: Level[] = [];
     for (let left = points / RATIO; ; left /= RATIO) {
@@ -111,17 +114,6 @@ function coarsened(kernels: Kernels, { triangles, positions }: ShellMesh, places
       if (isLast) return levels;
     }
   });
-}
-
-function areaOf(triangles: Uint32Array, p: Float64Array): number {
-  let sum = 0;
-  for (let t = 0; t < triangles.length; t += 3) {
-    const [a, b, c] = [3 * triangles[t]!, 3 * triangles[t + 1]!, 3 * triangles[t + 2]!];
-    const [ux, uy, uz] = [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!];
-    const [vx, vy, vz] = [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!];
-    sum += Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2;
-  }
-  return sum;
 }
 
 /** Triangles that are not gone. */
@@ -142,8 +134,9 @@ function remaining(kernels: Kernels, list: number, gone: number, count: number):
 
 interface Part {
   readonly shell: ShellMesh;
-  /** The whole's number of every point. */
+  /** The whole's number of every point, and the number here of the whole's, -1 for none. */
   readonly points: Uint32Array;
+  readonly numberOf: Int32Array;
 }
 
 /** Some triangles as a shell with points of its own. */
@@ -163,7 +156,7 @@ function partOf({ positions }: ShellMesh, triangles: Uint32Array): Part {
   const places = new Float64Array(3 * count);
   for (let i = 0; i < count; i++) for (let d = 0; d < 3; d++) places[3 * i + d] = positions[3 * points[i]! + d]!;
   const wedges = points.slice(0, count);
-  return { shell: { triangles: own, positions: places, wedges }, points: wedges };
+  return { shell: { triangles: own, positions: places, wedges }, points: wedges, numberOf: local };
 }
 
 function gathered(map: Float64Array, points: Uint32Array): Float64Array {
@@ -179,24 +172,6 @@ function spread(part: Float64Array, points: Uint32Array, map: Float64Array): voi
     map[2 * points[i]!] = part[2 * i]!;
     map[2 * points[i]! + 1] = part[2 * i + 1]!;
   }
-}
-
-/** A minimiser that has room for what close pairs of the border will add, where that is kept apart. */
-export function minimiserOf(
-  kernels: Kernels,
-  rest: RestShapes,
-  shell: ShellMesh,
-  loop: readonly number[],
-  start: Float64Array,
-  apart: boolean,
-): StretchMinimiser {
-  if (!apart) return new StretchMinimiser(new ShellSystem(kernels, rest, shell.positions));
-  const close = kernels.during(() => {
-    const shapes = new ShellShapes(kernels, rest, shell.triangles, null);
-    return new BorderBarrier(shapes, loop, shell.positions).closePoints(kernels.put(start));
-  });
-  const system = new ShellSystem(kernels, rest, shell.positions, close);
-  return new StretchMinimiser(system, new BorderBarrier(system, loop, shell.positions));
 }
 
 /** Has border points put back so that the border stays simple. @param back how many points are put back */
@@ -221,32 +196,38 @@ function improved(
   how: "not" | "smoothed" | "minimised",
   apart: boolean,
 ): Float64Array | null {
-  const rest = restShapes(shell);
-  const length = Math.sqrt(rest.worldArea);
+  if (old && how === "not") return old;
+  const shapes = new ShellShapes(kernels, shell);
+  const length = Math.sqrt(shapes.worldArea);
   if (!old) {
-    const system = new ShellSystem(kernels, rest, shell.positions);
-    const start = tutteMap(system, shell.positions, loop);
+    const system = new ShellSystem(shapes);
+    const start = tutteMap(system, loop);
     if (!start) return null;
-    const border = apart ? new BorderBarrier(system, loop, shell.positions) : null;
-    const minimiser = new StretchMinimiser(system, border);
+    const minimiser = new StretchMinimiser(system, apart ? new BorderBarrier(system, loop) : null);
     if (!Number.isFinite(minimiser.begin(start))) return null;
     minimiser.minimise({ passes: how === "minimised" ? MOST_BASE_PASSES : 4, enough: BASE_ENOUGH });
     return minimiser.map().map((x) => x * length);
   }
-  if (how === "not") return old;
   const start = old.map((x) => x / length);
   if (how === "smoothed") {
-    const shapes = new ShellShapes(kernels, rest, shell.triangles, null);
     const map = kernels.put(start);
-    let border = apart ? new BorderBarrier(shapes, loop, shell.positions) : null;
+    let border = apart ? new BorderBarrier(shapes, loop) : null;
     if (border?.crosses(map)) border = null;
     shapes.smooth(map, SWEEPS.all, 0, border);
     shapes.smooth(map, SWEEPS.sick, SWEEPS.above, border);
     return shapes.read(map).map((x) => x * length);
   }
-  const minimiser = minimiserOf(kernels, rest, shell, loop, start, apart);
+  const close = apart ? closePoints(shapes, loop, start) : [];
+  const system = new ShellSystem(shapes, close);
+  const minimiser = new StretchMinimiser(system, apart ? new BorderBarrier(system, loop) : null);
   if (!Number.isFinite(minimiser.begin(start))) return old;
   minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
   minimiser.minimise({ passes: LEVEL_PASSES, enough: LEVEL_ENOUGH });
   return minimiser.map().map((x) => x * length);
+}
+
+/** Points of a border that may come to push each other, by the shell's numbers: systems keep entries for them. */
+export function closePoints(shapes: ShellShapes, loop: readonly number[], map: Float64Array): Uint32Array {
+  const { kernels } = shapes;
+  return kernels.during(() => new BorderBarrier(shapes, loop).closePoints(kernels.put(map)));
 }

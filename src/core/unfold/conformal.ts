@@ -1,4 +1,5 @@
-import type { RestShapes } from "./rest-shapes";
+import { length3 } from "../numeric/length";
+import type { ShellMesh } from "./shell-mesh";
 import type { ShellSystem } from "./shell-system";
 
 /**
@@ -10,116 +11,84 @@ import type { ShellSystem } from "./shell-system";
  * Source: Sawhney, Crane, Boundary first flattening (2017), with scale factor 0 on the border.
  */
 export function conformalMap(system: ShellSystem, loop: readonly number[]): Float64Array | null {
-  const { rest } = system;
-  const onBorder = new Uint8Array(rest.points);
-  for (const v of loop) onBorder[v] = 1;
-  const laplacian = laplacianOf(system);
-  holdBorder(system, laplacian, onBorder);
-  if (!system.factorisation.factor()) return null;
+  const { kernels, points, shell, factorisation } = system;
+  const border = Uint32Array.from(loop, (v) => system.numberOf(v));
+  const onBorder = new Uint8Array(points);
+  for (const p of border) onBorder[p] = 1;
+  system.laplacian();
+  const values = kernels.f64(factorisation.values, factorisation.size);
+  const laplacian = values.slice();
+  holdBorder(system, values, onBorder);
+  if (!factorisation.factor()) return null;
   const pairs = system.takePairs();
   const solve = (right: Float64Array): Float64Array => {
-    system.write(right, pairs);
-    system.factorisation.solve(pairs);
-    return system.read(pairs);
+    kernels.f64(pairs, right.length).set(right);
+    factorisation.solve(pairs);
+    return kernels.f64(pairs, right.length).slice();
   };
 
   // The logarithm of the scale takes the curvature of the inside away, and turns the border by what flows out there.
-  const defect = angleDefects(rest, onBorder);
-  const right = new Float64Array(2 * rest.points);
-  for (let v = 0; v < rest.points; v++) if (!onBorder[v]) right[2 * v] = -defect[v]!;
+  const defect = system.angleDefects(onBorder);
+  const right = new Float64Array(2 * points);
+  for (let p = 0; p < points; p++) if (!onBorder[p]) right[2 * p] = -defect[p]!;
   const outflow = timesLaplacian(system, laplacian, solve(right));
-  const turning = loop.map((v) => defect[v]! + outflow[2 * v]!);
-  const border = closedBorder(turning, borderLengths(rest, rest.points, loop));
-  if (!border) return null;
+  const turning = border.reduce((all, p, i) => {
+    all[i] = defect[p]! + outflow[2 * p]!;
+    return all;
+  }, new Float64Array(border.length));
+  const outline = closedBorder(turning, borderLengths(shell, loop));
+  if (!outline) return null;
 
-  const x = new Float64Array(2 * rest.points);
-  loop.forEach((v, i) => {
-    x[2 * v] = border[2 * i]!;
-    x[2 * v + 1] = border[2 * i + 1]!;
+  const x = new Float64Array(2 * points);
+  border.forEach((p, i) => {
+    x[2 * p] = outline[2 * i]!;
+    x[2 * p + 1] = outline[2 * i + 1]!;
   });
   const fromBorder = timesLaplacian(system, laplacian, x);
-  for (let v = 0; v < rest.points; v++)
-    if (!onBorder[v]) {
-      x[2 * v] = -fromBorder[2 * v]!;
-      x[2 * v + 1] = -fromBorder[2 * v + 1]!;
+  for (let p = 0; p < points; p++)
+    if (!onBorder[p]) {
+      x[2 * p] = -fromBorder[2 * p]!;
+      x[2 * p + 1] = -fromBorder[2 * p + 1]!;
     }
-  return scaleToArea(rest.triangles, solve(x));
+  solve(x);
+  return scaleToArea(shell.triangles, system.read(pairs));
 }
 
-/** The cotangent Laplacian, positive semidefinite: one number per entry of the system's pattern. */
-function laplacianOf({ rest: { area, gradient }, pattern }: ShellSystem): Float64Array {
-  const values = new Float64Array(pattern.index.length);
-  for (let t = 0; t < area.length; t++)
-    for (let a = 0, slot = 6 * t; a < 3; a++)
-      for (let b = a; b < 3; b++, slot++) {
-        const [i, j] = [6 * t + 2 * a, 6 * t + 2 * b];
-        const dot = gradient[i]! * gradient[j]! + gradient[i + 1]! * gradient[j + 1]!;
-        values[pattern.slots[slot]!]! += area[t]! * dot;
-      }
-  return values;
-}
-
-/** Writes the matrix with the border held: its rows and columns are those of the identity. */
-function holdBorder(
-  { pattern, tree, factorisation, kernels }: ShellSystem,
-  laplacian: Float64Array,
-  onBorder: Uint8Array,
-) {
-  const values = kernels.f64(factorisation.values, factorisation.size);
-  values.set(laplacian);
-  for (let p = 0; p < pattern.n; p++) {
-    const held = onBorder[tree.order[p]!];
-    for (let e = pattern.start[p]!; e < pattern.start[p + 1]!; e++)
-      if (held || onBorder[tree.order[pattern.index[e]!]!]) values[e] = pattern.index[e] === p ? 1 : 0;
+/** Holds the border in a matrix: its rows and columns are those of the identity. */
+function holdBorder({ pattern: { n, start, index } }: ShellSystem, values: Float64Array, onBorder: Uint8Array): void {
+  for (let p = 0; p < n; p++) {
+    const held = onBorder[p];
+    for (let e = start[p]!; e < start[p + 1]!; e++) if (held || onBorder[index[e]!]) values[e] = index[e] === p ? 1 : 0;
   }
 }
 
 /** The product of the Laplacian with pairs. */
-function timesLaplacian({ pattern, tree }: ShellSystem, laplacian: Float64Array, x: Float64Array): Float64Array {
+function timesLaplacian({ pattern }: ShellSystem, laplacian: Float64Array, x: Float64Array): Float64Array {
+  const { n, start, index } = pattern;
   const out = new Float64Array(x.length);
-  for (let p = 0; p < pattern.n; p++) {
-    const v = 2 * tree.order[p]!;
-    for (let e = pattern.start[p]!; e < pattern.start[p + 1]!; e++) {
-      const w = 2 * tree.order[pattern.index[e]!]!;
+  for (let p = 0; p < n; p++)
+    for (let e = start[p]!; e < start[p + 1]!; e++) {
+      const q = index[e]!;
       const value = laplacian[e]!;
-      out[v]! += value * x[w]!;
-      out[v + 1]! += value * x[w + 1]!;
-      if (w === v) continue;
-      out[w]! += value * x[v]!;
-      out[w + 1]! += value * x[v + 1]!;
-    }
-  }
-  return out;
-}
-
-/** Curvature of every point: a whole turn, on the border half a turn, less its angles. */
-function angleDefects({ triangles, area, gradient }: RestShapes, onBorder: Uint8Array): Float64Array {
-  const out = Float64Array.from(onBorder, (b) => (b ? Math.PI : 2 * Math.PI));
-  for (let t = 0; t < area.length; t++)
-    for (let k = 0; k < 3; k++) {
-      const [a, b] = [6 * t + 2 * ((k + 1) % 3), 6 * t + 2 * ((k + 2) % 3)];
-      const dot = gradient[a]! * gradient[b]! + gradient[a + 1]! * gradient[b + 1]!;
-      const cross = Math.abs(gradient[a]! * gradient[b + 1]! - gradient[a + 1]! * gradient[b]!);
-      out[triangles[3 * t + k]!]! -= Math.atan2(cross, -dot);
+      out[2 * p]! += value * x[2 * q]!;
+      out[2 * p + 1]! += value * x[2 * q + 1]!;
+      if (q === p) continue;
+      out[2 * q]! += value * x[2 * p]!;
+      out[2 * q + 1]! += value * x[2 * p + 1]!;
     }
   return out;
 }
 
 /** Lengths of the border's edges, from each point of the loop to the next. */
-function borderLengths({ triangles, gradient }: RestShapes, points: number, loop: readonly number[]): Float64Array {
-  const place = new Int32Array(points).fill(-1);
-  loop.forEach((v, i) => {
-    place[v] = i;
-  });
+function borderLengths({ positions }: ShellMesh, loop: readonly number[]): Float64Array {
   const out = new Float64Array(loop.length);
-  for (let c = 0; c < triangles.length; c++) {
-    const first = c - (c % 3);
-    const at = place[triangles[c]!]!;
-    if (at < 0 || loop[(at + 1) % loop.length] !== triangles[first + ((c + 1) % 3)]) continue;
-    // The gradient of the third point's hat function is the edge's length by twice the area.
-    const [i, j, k] = [2 * first + 2 * (c % 3), 2 * first + 2 * ((c + 1) % 3), 2 * first + 2 * ((c + 2) % 3)];
-    const cross = Math.abs(gradient[i]! * gradient[j + 1]! - gradient[i + 1]! * gradient[j]!);
-    out[at] = Math.sqrt(gradient[k]! * gradient[k]! + gradient[k + 1]! * gradient[k + 1]!) / cross;
+  for (let i = 0; i < loop.length; i++) {
+    const [a, b] = [3 * loop[i]!, 3 * loop[(i + 1) % loop.length]!];
+    out[i] = length3(
+      positions[b]! - positions[a]!,
+      positions[b + 1]! - positions[a + 1]!,
+      positions[b + 2]! - positions[a + 2]!,
+    );
   }
   return out;
 }
@@ -129,7 +98,7 @@ function borderLengths({ triangles, gradient }: RestShapes, points: number, loop
  *
  * @returns 2 per point, or nothing when a length would not stay positive
  */
-function closedBorder(turning: readonly number[], lengths: Float64Array): Float64Array | null {
+function closedBorder(turning: Float64Array, lengths: Float64Array): Float64Array | null {
   const n = turning.length;
   const [du, dv] = [new Float64Array(n), new Float64Array(n)];
   let angle = 0;

@@ -1,9 +1,10 @@
 import { facesOfShell, type Layout, structureOf } from "../layout/layout";
 import type { Edge, Shell } from "../mesh/indices";
 import { NONE, type PolyMesh } from "../mesh/poly-mesh";
-import { edgeCorner, edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
+import { cornersAbout } from "./shell-pattern";
 
 /** The triangles of one shell over its own points, one point per wedge: what unfolding works on. */
 export interface ShellMesh {
@@ -81,20 +82,31 @@ export interface ShellForm {
   readonly isDisk: boolean;
 }
 
-/** What kind of surface a shell is: V - E + F = 2 - 2 genus - loops. */
-export function formOf(shell: ShellMesh): ShellForm {
-  const mesh = asMesh(shell);
-  const t = topologyOf(mesh);
+/** What kind of surface a shell is: V - E + F = 2 - 2 genus - loops. In linear time. */
+export function formOf({ triangles, positions }: Pick<ShellMesh, "triangles" | "positions">): ShellForm {
+  const points = positions.length / 3;
+  const { start, corners } = cornersAbout(triangles, points);
+  const nextOf = (c: number) => triangles[c % 3 === 2 ? c - 2 : c + 1]!;
+  const ways = (from: number, to: number): number => {
+    let found = 0;
+    for (let k = start[from]!; k < start[from + 1]!; k++) if (nextOf(corners[k]!) === to) found++;
+    return found;
+  };
+  const next = new Int32Array(points).fill(-1);
+  let open = 0;
   let faults = 0;
-  const next = new Int32Array(shell.wedges.length).fill(-1);
-  for (let e = 0 as Edge; e < t.edgeCount; e++) {
-    const count = edgeFaceCount(t, e);
-    const c = edgeCorner(t, e);
-    if (count === 1) next[mesh.cornerVertex[c]!] = mesh.cornerVertex[t.cornerNext[c]!]!;
-    else if (count > 2 || !windsAlike(mesh, t, c, edgeCorner(t, e, 1))) faults++;
+  for (let c = 0; c < triangles.length; c++) {
+    const [a, b] = [triangles[c]!, nextOf(c)];
+    const back = ways(b, a);
+    if (!back) {
+      open++;
+      next[a] = b;
+    }
+    // The same way twice: two faces wind against each other there, or more than two meet.
+    if (back > 1 || ways(a, b) > 1) faults++;
   }
   const loops = collectLoops(next);
-  const euler = shell.wedges.length - t.edgeCount + shell.triangles.length / 3;
+  const euler = points - (triangles.length + open) / 2 + triangles.length / 3;
   const genus = Math.max(0, Math.round((2 - loops.length - euler) / 2));
   return { loops, genus, faults, isDisk: loops.length === 1 && euler === 1 && faults === 0 };
 }
@@ -119,4 +131,23 @@ export function borderCorners(t: Topology): number[] {
   const corners: number[] = [];
   for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) === 1) corners.push(edgeCorner(t, e));
   return corners;
+}
+
+/** The area of a shell in space. */
+export function shellArea({ triangles, positions: p }: Pick<ShellMesh, "triangles" | "positions">): number {
+  let sum = 0;
+  for (let t = 0; t < triangles.length; t += 3) {
+    const a = 3 * triangles[t]!;
+    const b = 3 * triangles[t + 1]!;
+    const c = 3 * triangles[t + 2]!;
+    const ux = p[b]! - p[a]!;
+    const uy = p[b + 1]! - p[a + 1]!;
+    const uz = p[b + 2]! - p[a + 2]!;
+    const vx = p[c]! - p[a]!;
+    const vy = p[c + 1]! - p[a + 1]!;
+    const vz = p[c + 2]! - p[a + 2]!;
+    const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
+    sum += Math.sqrt(x * x + y * y + z * z) / 2;
+  }
+  return sum;
 }

@@ -1,38 +1,51 @@
 import { type Elimination, eliminationOrder, Factorisation } from "../kernels/factorisation";
 import type { Kernels } from "../kernels/kernels";
 import type { BorderBarrier } from "./border-barrier";
-import type { RestShapes } from "./rest-shapes";
+import type { ShellMesh } from "./shell-mesh";
 import { besideOf, cornersAbout, patternOf, type ShellPattern } from "./shell-pattern";
+
+/** Bytes of a triangle's rest shape: its share of the area, and 6 numbers of gradients. */
+const REST = 56;
 
 /** A shell's triangles with their rest shapes, in the memory of kernels. A map of it is an address of pairs there. */
 export class ShellShapes {
   readonly points: number;
   readonly count: number;
-  /** Triangles by the numbers used here, and the same as a list. */
+  /** Triangles by the numbers used here. */
   readonly triangles: number;
-  /** Of every triangle its share of the area, and 6 numbers of gradients. */
   readonly rests: number;
+  /** Of the shell, in space; maps here are of an area of 1. */
+  readonly worldArea: number;
   private about: { readonly start: number; readonly corners: number } | null = null;
   private marks: number | null = null;
 
-  /** @param order the shell's number of every point here; null where they are the same */
+  /**
+   * @param ordered the same shell, whose points are to be numbered otherwise here: its rest shapes are shared
+   * @param order the shell's number of every point here @param list triangles by the numbers used here
+   */
   constructor(
     readonly kernels: Kernels,
-    readonly rest: RestShapes,
-    readonly triangleList: Uint32Array,
-    readonly order: Uint32Array | null,
+    readonly shell: ShellMesh,
+    ordered?: { readonly from: ShellShapes; readonly order: Uint32Array; readonly list: Uint32Array },
   ) {
-    const { points, area, gradient } = rest;
-    this.points = points;
-    this.count = area.length;
-    this.triangles = kernels.put(triangleList);
-    this.rests = kernels.take(56 * this.count);
-    const rests = kernels.f64(this.rests, 7 * this.count);
-    for (let t = 0; t < this.count; t++) {
-      rests[7 * t] = area[t]!;
-      for (let k = 0; k < 6; k++) rests[7 * t + 1 + k] = gradient[6 * t + k]!;
+    this.points = shell.positions.length / 3;
+    this.count = shell.triangles.length / 3;
+    this.order = ordered?.order ?? null;
+    this.triangleList = ordered?.list ?? shell.triangles;
+    this.triangles = kernels.put(this.triangleList);
+    if (ordered) {
+      this.rests = ordered.from.rests;
+      this.worldArea = ordered.from.worldArea;
+      return;
     }
+    this.rests = kernels.take(REST * this.count);
+    this.worldArea = kernels.during(() =>
+      kernels.code.restShapes(this.count, this.triangles, kernels.put(shell.positions), this.rests),
+    );
   }
+
+  protected readonly triangleList: Uint32Array;
+  private readonly order: Uint32Array | null;
 
   /** Room for a pair a point. */
   takePairs(): number {
@@ -115,15 +128,10 @@ export class ShellShapes {
 }
 
 /** Orders a shell's points for elimination, and numbers its triangles by that. */
-function ordered(
-  kernels: Kernels,
-  { triangles, points }: RestShapes,
-  positions: Float64Array,
-  pairs: ArrayLike<number>,
-) {
-  const { start, neighbours } = besideOf(triangles, points, pairs);
-  const tree = eliminationOrder(kernels, start, neighbours, positions);
-  return { tree, list: triangles.map((v) => tree.position[v]!) };
+function inOrder({ kernels, shell, points }: ShellShapes, pairs: ArrayLike<number>) {
+  const { start, neighbours } = besideOf(shell.triangles, points, pairs);
+  const tree = eliminationOrder(kernels, start, neighbours, shell.positions);
+  return { tree, list: shell.triangles.map((v) => tree.position[v]!) };
 }
 
 /**
@@ -138,15 +146,35 @@ export class ShellSystem extends ShellShapes {
   /** The pattern again, where kernels can look things up in it. */
   private patternAt: { readonly starts: number; readonly index: number } | null = null;
 
-  /** @param positions 3 a point @param pairs points that entries are kept for as well, by their numbers in the shell */
-  constructor(kernels: Kernels, rest: RestShapes, positions: Float64Array, pairs: ArrayLike<number> = []) {
-    const { tree, list } = ordered(kernels, rest, positions, pairs);
-    super(kernels, rest, list, tree.order);
+  /** @param pairs points that entries are kept for as well, by their numbers in the shell */
+  constructor(shapes: ShellShapes, pairs: ArrayLike<number> = []) {
+    const { kernels, shell, points } = shapes;
+    const { tree, list } = inOrder(shapes, pairs);
+    super(kernels, shell, { from: shapes, order: tree.order, list });
     this.tree = tree;
-    const numbered = Array.from(pairs, (v) => tree.position[v]!);
-    this.pattern = patternOf(list, rest.points, numbered);
+    this.pattern = patternOf(
+      list,
+      points,
+      Array.from(pairs, (v) => tree.position[v]!),
+    );
     this.factorisation = new Factorisation(kernels, this.pattern, tree);
     this.slots = kernels.put(this.pattern.slots);
+  }
+
+  /** Writes the cotangent Laplacian to the values of the factorisation. */
+  laplacian(): void {
+    const { kernels, count, rests, slots, factorisation } = this;
+    kernels.code.laplacian(count, rests, slots, factorisation.values, factorisation.size);
+  }
+
+  /** Curvature of every point, in the numbers here: a whole turn, on the border half a turn, less its angles. */
+  angleDefects(onBorder: Uint8Array): Float64Array {
+    const { kernels, count, triangles, rests, points } = this;
+    return kernels.during(() => {
+      const at = kernels.put(Float64Array.from(onBorder, (b) => (b ? Math.PI : 2 * Math.PI)));
+      kernels.code.takeAngles(count, triangles, rests, at);
+      return kernels.f64(at, points).slice();
+    });
   }
 
   override numberOf(v: number): number {

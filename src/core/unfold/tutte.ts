@@ -9,10 +9,10 @@ import type { ShellSystem } from "./shell-system";
  * @returns 2 per point, signed area 1 in all; or nothing when it fails
  * Source: W. Tutte, How to draw a graph (1963).
  */
-export function tutteMap(system: ShellSystem, positions: Float64Array, loop: readonly number[]): Float64Array | null {
-  const { pattern, tree, factorisation, kernels, rest } = system;
-  const fixed = circle(positions, loop, rest.points);
-  const onBorder = new Uint8Array(rest.points);
+export function tutteMap(system: ShellSystem, loop: readonly number[]): Float64Array | null {
+  const { pattern, tree, factorisation, kernels, shell, points } = system;
+  const fixed = circle(shell.positions, loop, points);
+  const onBorder = new Uint8Array(points);
   for (const v of loop) onBorder[v] = 1;
   const values = kernels.f64(factorisation.values, factorisation.size).fill(0);
   const x = fixed.slice();
@@ -33,7 +33,7 @@ export function tutteMap(system: ShellSystem, positions: Float64Array, loop: rea
   const pairs = system.takePairs();
   system.write(x, pairs);
   factorisation.solve(pairs);
-  return scaleToArea(rest.triangles, system.read(pairs));
+  return scaleToArea(shell.triangles, system.read(pairs));
 }
 
 function addPair(to: Float64Array, i: number, from: Float64Array, j: number): void {

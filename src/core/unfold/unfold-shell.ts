@@ -1,11 +1,10 @@
 import { withKernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
-import { coarseToFine, SWEEPS } from "./coarse-to-fine";
+import { closePoints, coarseToFine, SWEEPS } from "./coarse-to-fine";
 import { conformalMap, signedArea } from "./conformal";
 import { StretchMinimiser } from "./minimise-stretch";
-import { type RestShapes, restShapes } from "./rest-shapes";
-import { formOf, type ShellForm, type ShellMesh } from "./shell-mesh";
-import { ShellSystem } from "./shell-system";
+import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
+import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
 
 export type Unfolded =
@@ -58,11 +57,10 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   const form = formOf(shell);
   const reason = whyNotFlat(form);
   if (reason) return { ok: false, reason };
-  const rest = restShapes(shell);
-  if (!(rest.worldArea > 0)) return { ok: false, reason: "has no area" };
+  if (!(shellArea(shell) > 0)) return { ok: false, reason: "has no area" };
   return withKernels((kernels) => {
-    const system = new ShellSystem(kernels, rest, shell.positions);
-    const work = { system, shell, loop: form.loops[0]! };
+    const shapes = new ShellShapes(kernels, shell);
+    const work = { shapes, system: new ShellSystem(shapes), shell, loop: form.loops[0]! };
     const start = startMap(work, options);
     if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
     return finished(work, start, options);
@@ -71,14 +69,14 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
 
 /** Goes on with a map of a shell that flips no triangle. */
 export function unfoldFurther(shell: ShellMesh, uv: Float64Array, options: UnfoldOptions): Unfolded {
-  const rest = restShapes(shell);
-  if (!(rest.worldArea > 0)) return { ok: false, reason: "has no area" };
+  if (!(shellArea(shell) > 0)) return { ok: false, reason: "has no area" };
   return withKernels((kernels) => {
-    const system = new ShellSystem(kernels, rest, shell.positions);
+    const shapes = new ShellShapes(kernels, shell);
+    const system = new ShellSystem(shapes);
     const map = system.takePairs();
     system.write(uv, map);
     if (!Number.isFinite(system.energy(map))) return { ok: false, reason: "has flipped triangles" };
-    return finished({ system, shell, loop: formOf(shell).loops[0]! }, { map: uv, isRough: false }, options);
+    return finished({ shapes, system, shell, loop: formOf(shell).loops[0]! }, { map: uv, isRough: false }, options);
   });
 }
 
@@ -89,6 +87,7 @@ interface Start {
 }
 
 interface Work {
+  readonly shapes: ShellShapes;
   readonly system: ShellSystem;
   readonly shell: ShellMesh;
   /** The border, in the direction of the faces. */
@@ -96,26 +95,21 @@ interface Work {
 }
 
 /** The system again, with entries for border points that may come to push each other, where there are any. */
-function coupled({ system, shell, loop }: Work, map: Float64Array): ShellSystem {
-  const { kernels, rest } = system;
-  const close = kernels.during(() => {
-    const at = system.takePairs();
-    const unit = Math.sqrt(rest.worldArea);
-    system.write(
-      map.map((x) => x / unit),
-      at,
-    );
-    return new BorderBarrier(system, loop, shell.positions).closePoints(at).map((p) => system.tree.order[p]!);
-  });
-  return close.length ? new ShellSystem(kernels, rest, shell.positions, close) : system;
+function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem {
+  const unit = Math.sqrt(shapes.worldArea);
+  const close = closePoints(
+    shapes,
+    loop,
+    map.map((x) => x / unit),
+  );
+  return close.length ? new ShellSystem(shapes, close) : system;
 }
 
 function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): Unfolded {
   const { passes, until, onStep, isOver, overItself } = options;
-  const { shell, loop } = work;
-  const { rest } = work.system;
+  const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;
-  const border = new BorderBarrier(system, loop, shell.positions);
+  const border = new BorderBarrier(system, loop);
   const minimiser = new StretchMinimiser(system, overItself ? null : border);
   let energy = minimiser.begin(map);
   if (passes > 0) {
@@ -124,17 +118,17 @@ function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
     energy = minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
   }
   const crosses = minimiser.crosses(border);
-  return { ok: true, uv: toWorldArea(minimiser.map(), rest), energy, crosses };
+  return { ok: true, uv: toWorldArea(minimiser.map(), shapes), energy, crosses };
 }
 
 /** The energy of a map, and whether its border meets itself. */
-function judged({ system, shell, loop }: Work, map: Float64Array | null): { energy: number; crosses: boolean } {
+function judged({ system, loop }: Work, map: Float64Array | null): { energy: number; crosses: boolean } {
   if (!map) return { energy: Infinity, crosses: true };
   return system.kernels.during(() => {
     const at = system.takePairs();
     system.write(map, at);
     const energy = system.energy(at);
-    return { energy, crosses: new BorderBarrier(system, loop, shell.positions).crosses(at) };
+    return { energy, crosses: new BorderBarrier(system, loop).crosses(at) };
   });
 }
 
@@ -151,19 +145,19 @@ function startMap(work: Work, options: UnfoldOptions): Start | null {
     return isOver?.(STARTED * share) ?? false;
   };
   if (system.points > SMALL && passes) {
-    const map = coarseToFine(kernels, shell, { apart: !overItself, isOver: ask });
+    const map = coarseToFine(kernels, shell, { apart: !overItself, loop, isOver: ask });
     if (Number.isFinite(judged(work, map).energy)) return { map: map!, isRough: true };
   }
-  const round = kernels.during(() => tutteMap(system, shell.positions, loop));
+  const round = kernels.during(() => tutteMap(system, loop));
   const second = judged(work, round);
   if (!Number.isFinite(first.energy) && !Number.isFinite(second.energy)) return null;
   const takesFirst = first.energy <= second.energy && (!passes || overItself || !first.crosses);
   return { map: (takesFirst ? conformal : round)!, isRough: false };
 }
 
-function toWorldArea(map: Float64Array, rest: RestShapes): Float64Array {
+function toWorldArea(map: Float64Array, { shell, worldArea }: ShellShapes): Float64Array {
   let area = 0;
-  for (let t = 0; t < rest.triangles.length; t += 3) area += signedArea(map, rest.triangles, t);
-  const scale = Math.sqrt(rest.worldArea / area);
+  for (let t = 0; t < shell.triangles.length; t += 3) area += signedArea(map, shell.triangles, t);
+  const scale = Math.sqrt(worldArea / area);
   return map.map((v) => v * scale);
 }

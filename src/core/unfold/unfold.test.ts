@@ -8,7 +8,6 @@ import { meshFromPolygons } from "../mesh/poly-mesh";
 import { coarseToFine } from "./coarse-to-fine";
 import { signedArea } from "./conformal";
 import { StretchMinimiser } from "./minimise-stretch";
-import { restShapes } from "./rest-shapes";
 import { formOf, type ShellMesh, shellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
@@ -142,8 +141,8 @@ describe("unfolding", () => {
 
   it("starts from a circle without a flip where it must", () => {
     const shell = grid(9, (x, y) => [x, y, 3 * Math.sin(9 * x) * Math.cos(8 * y)]);
-    const system = new ShellSystem(kernels, restShapes(shell), shell.positions);
-    const round = tutteMap(system, shell.positions, formOf(shell).loops[0]!)!;
+    const system = new ShellSystem(new ShellShapes(kernels, shell));
+    const round = tutteMap(system, formOf(shell).loops[0]!)!;
     expect(flips(shell, round)).toBe(0);
     const minimiser = new StretchMinimiser(system);
     const before = minimiser.begin(round);
@@ -158,11 +157,11 @@ describe("unfolding", () => {
       const [r, a] = [1 + 0.5 * x, 10 * x];
       return [r * Math.cos(a), r * Math.sin(a), 3 * y + 0.3 * Math.sin(9 * y) * Math.sin(5 * x)];
     });
-    const coarse = coarseToFine(kernels, shell, { apart: true })!;
+    const coarse = coarseToFine(kernels, shell, { apart: true, loop: formOf(shell).loops[0]! })!;
     expect(flips(shell, coarse)).toBe(0);
     const least = leastOf(shell, coarse, 200);
-    const system = new ShellSystem(kernels, restShapes(shell), shell.positions);
-    const round = leastOf(shell, tutteMap(system, shell.positions, formOf(shell).loops[0]!)!, 400);
+    const system = new ShellSystem(new ShellShapes(kernels, shell));
+    const round = leastOf(shell, tutteMap(system, formOf(shell).loops[0]!)!, 400);
     expect(Math.abs(least - round)).toBeLessThan(1e-4 * round);
     const result = unfoldShell(shell, { passes: 20 });
     expect(result.ok && result.energy).toBeLessThan(1.005 * least);
@@ -172,14 +171,20 @@ describe("unfolding", () => {
     const shell = grid(40, (x, y) => [Math.cos(7 * x) * (2 + y), Math.sin(7 * x) * (2 + y), 4 * y * y]);
     for (const most of [0, 1, 3]) {
       let asked = 0;
-      const map = coarseToFine(kernels, shell, { apart: true, isOver: () => asked++ >= most })!;
+      const map = coarseToFine(kernels, shell, {
+        apart: true,
+        loop: formOf(shell).loops[0]!,
+        isOver: () => asked++ >= most,
+      })!;
       expect(flips(shell, map)).toBe(0);
     }
   });
 
   it("gives the same with SIMD and without, to rounding", () => {
     const shell = grid(30, (x, y) => [x, y, 0.4 * Math.sin(6 * x) * Math.cos(5 * y)]);
-    const [a, b] = [true, false].map((simd) => coarseToFine(new Kernels(simd), shell, { apart: true })!);
+    const [a, b] = [true, false].map(
+      (simd) => coarseToFine(new Kernels(simd), shell, { apart: true, loop: formOf(shell).loops[0]! })!,
+    );
     const size = Math.max(...a!.map(Math.abs));
     for (let i = 0; i < a!.length; i++) expect(Math.abs(a![i]! - b![i]!)).toBeLessThan(1e-6 * size);
   });
@@ -188,7 +193,7 @@ describe("unfolding", () => {
 /** The least energy that passes come to from a map. */
 function leastOf(shell: ShellMesh, map: Float64Array, passes: number): number {
   return kernels.during(() => {
-    const minimiser = new StretchMinimiser(new ShellSystem(kernels, restShapes(shell), shell.positions));
+    const minimiser = new StretchMinimiser(new ShellSystem(new ShellShapes(kernels, shell)));
     minimiser.begin(map);
     return minimiser.minimise({ passes, enough: 1e-9 }).energy;
   });
@@ -196,10 +201,9 @@ function leastOf(shell: ShellMesh, map: Float64Array, passes: number): number {
 
 describe("the stretch energy", () => {
   const shell = grid(3, (x, y) => [x, y, 0.4 * x * y]);
-  const rest = restShapes(shell);
-  const system = new ShellSystem(kernels, rest, shell.positions);
-  const at = kernels.take(16 * rest.points);
-  const out = kernels.take(16 * rest.points);
+  const system = new ShellSystem(new ShellShapes(kernels, shell));
+  const at = system.takePairs();
+  const out = system.takePairs();
   const x = Float64Array.from(shell.wedges, (_, i) => i).reduce<number[]>((all, i) => {
     all.push(shell.positions[3 * i]! * 1.3 + 0.1 * shell.positions[3 * i + 1]!, shell.positions[3 * i + 1]! * 0.8);
     return all;
@@ -218,7 +222,7 @@ describe("the stretch energy", () => {
   it("is that of the singular values of what each triangle does", () => {
     // Twice as long and half as wide: (4 + 1/4 + 1/4 + 4) / 4.
     const flat = grid(2, (a, b) => [a, b, 0]);
-    const shapes = new ShellShapes(kernels, restShapes(flat), flat.triangles, null);
+    const shapes = new ShellShapes(kernels, flat);
     const map = kernels.put(
       Float64Array.from(flat.wedges, (i) => i).reduce((all, i) => {
         all[2 * i] = 2 * flat.positions[3 * i]!;
@@ -263,7 +267,7 @@ describe("the stretch energy", () => {
       triangles: Uint32Array.of(0, 1, 2),
       positions: Float64Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0),
     };
-    const shapes = new ShellShapes(kernels, restShapes(one), one.triangles, null);
+    const shapes = new ShellShapes(kernels, one);
     const start = kernels.put(Float64Array.of(0, 0, 1, 0, 0, 1));
     const down = kernels.put(Float64Array.of(0, 0, 0, 0, 0, -2));
     const up = kernels.put(Float64Array.of(0, 0, 0, 0, 0, 2));

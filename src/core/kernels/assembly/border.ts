@@ -90,8 +90,8 @@ function goOver(wide: f64, enters: bool): i32 {
   return entries;
 }
 
-/** Sorts the edges into cells, widened. @param x pairs of all points */
-function sortEdges(x: usize, wide: f64): void {
+/** Sorts the edges into cells, widened. @param x pairs of all points @returns false where one is nowhere */
+function sortEdges(x: usize, wide: f64): bool {
   let highU: f64 = -Infinity;
   let highV: f64 = -Infinity;
   lowU = Infinity;
@@ -114,6 +114,7 @@ function sortEdges(x: usize, wide: f64): void {
     const dv = load<f64>(p, 24) - load<f64>(p, 8);
     length += Math.sqrt(du * du + dv * dv);
   }
+  if (!(length < Infinity)) return false;
   lowU -= wide;
   lowV -= wide;
   const width = highU + wide - lowU;
@@ -122,6 +123,7 @@ function sortEdges(x: usize, wide: f64): void {
     (1.2 * length) / <f64>count,
     Math.max(1.5 * wide, Math.sqrt((width * height) / <f64>(16 * count + 64))),
   );
+  size = Math.max(size, 1e-200);
   for (;;) {
     perCell = 1 / size;
     const wanted = (Math.floor(width * perCell) + 1) * (Math.floor(height * perCell) + 1);
@@ -136,6 +138,7 @@ function sortEdges(x: usize, wide: f64): void {
   for (let c: i32 = 0; c < columns * rows; c++) putI32(heads, c + 1, i32At(heads, c + 1) + i32At(heads, c));
   putI32(heads, columns * rows + 1, i32At(heads, columns * rows));
   goOver(wide, true);
+  return true;
 }
 
 function start(cell: i32): i32 {
@@ -195,8 +198,7 @@ function crosses(): bool {
 
 /** Whether the border meets itself. */
 export function borderCrosses(x: usize): bool {
-  sortEdges(x, 0);
-  return crosses();
+  return !sortEdges(x, 0) || crosses();
 }
 
 /** Below which distance a point and an edge push. */
@@ -249,8 +251,7 @@ function collect(reach: f64, times: f64): bool {
 
 /** What the pairs of a map's border cost, which are kept for the gradient; infinite where it meets itself. */
 export function barrierEnergy(x: usize): f64 {
-  sortEdges(x, range);
-  if (crosses() || !collect(range, 1)) return Infinity;
+  if (!sortEdges(x, range) || crosses() || !collect(range, 1)) return Infinity;
   let sum: f64 = 0;
   for (let k: i32 = 0; k < pairCount; k++) {
     const pair = pairs + <usize>k * PAIR;
@@ -306,7 +307,7 @@ function addDiagonal(values: usize, starts: usize, p: i32, more: f64): void {
 
 /** Adds how stiff the pairs of a map's border are to the entries of a metric: half of each one's second derivative. */
 export function addBarrierMetric(x: usize, values: usize, starts: usize, index: usize): void {
-  sortEdges(x, range);
+  if (!sortEdges(x, range)) return;
   collect(range, 1);
   for (let k: i32 = 0; k < pairCount; k++) {
     const pair = pairs + <usize>k * PAIR;
@@ -336,8 +337,7 @@ const FLOOR: f64 = 0.4;
 
 /** How far every point of the border may move, all at once, without meeting another. @param out a number a point of the shell */
 export function borderRadii(x: usize, reach: f64, out: usize): void {
-  sortEdges(x, reach);
-  const isWhole = collect(reach, 0);
+  const isWhole = sortEdges(x, reach) && collect(reach, 0);
   for (let i: i32 = 0; i < count; i++) putF64(out, i32At(loop, i), isWhole ? SHARE * reach : 0);
   for (let k: i32 = 0; k < pairCount; k++) {
     const pair = pairs + <usize>k * PAIR;
@@ -358,9 +358,9 @@ function lower(radii: usize, i: i32, radius: f64): void {
 /** Writes pairs of points that may come to push each other. @returns how many pairs, of two numbers each */
 export function closePoints(x: usize, times: f64, out: usize, most: i32): i32 {
   const reach = times * range;
-  sortEdges(x, reach);
-  collect(reach, times);
   let found: i32 = 0;
+  if (!sortEdges(x, reach)) return found;
+  collect(reach, times);
   for (let k: i32 = 0; k < pairCount && found + 2 <= most; k++) {
     const pair = pairs + <usize>k * PAIR;
     const p = i32At(loop, load<i32>(pair));

@@ -55,7 +55,7 @@ export function growBorder(
     const dv = load<f64>(a, 8) - load<f64>(b, 8);
     length += Math.sqrt(du * du + dv * dv);
   }
-  perCell = <f64>n / length;
+  perCell = length > 0 && length < Infinity ? <f64>n / length : 0;
   for (let i: i32 = 0; i < n; i++) addEdge(i32At(loop, i), i32At(loop, i + 1 === n ? 0 : i + 1));
 }
 

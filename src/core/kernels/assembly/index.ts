@@ -12,6 +12,7 @@ export { beginCoarsening, coarsenTo } from "./coarsen";
 export { dissect } from "./dissect";
 export { forgetBorder, growBorder } from "./growing-border";
 export { putBack } from "./put-back";
+export { laplacian, restShapes, takeAngles } from "./rest-shapes";
 export { smooth } from "./smooth";
 export { markStretched, stepBeforeFlip, stretchEnergy, stretchGradient, stretchMetric } from "./stretch";
 export { addScaled, dot } from "./vectors";
