@@ -75,7 +75,7 @@ interface Code {
     marks: number,
   ): number;
   setBorder(count: number, loop: number, ways: number, shares: number, range: number, scratch: number): void;
-  borderCrosses(x: number): number;
+  borderCrosses(x: number, slack: number): number;
   barrierEnergy(x: number): number;
   addBarrierGradient(out: number): void;
   addBarrierMetric(x: number, values: number, starts: number, index: number): void;

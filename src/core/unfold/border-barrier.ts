@@ -5,6 +5,8 @@ import type { ShellShapes } from "./shell-system";
 const RANGE = 0.25;
 /** Times that, pairs may come to push while a level is minimised: entries are kept for them. */
 const COUPLED = 3;
+/** Of the mean length of a border's edges, how far two may reach into each other and still only touch. */
+const SLACK = 1e-6;
 /** Further than any point moves. */
 const FREE = 1e308;
 
@@ -59,9 +61,14 @@ export class BorderBarrier {
     return code;
   }
 
-  /** Whether the border of a map meets itself. */
+  /** Whether the border of a map meets itself, be it in one point: then there is nothing to keep apart. */
+  meets(x: number): boolean {
+    return this.look().borderCrosses(x, 0) !== 0;
+  }
+
+  /** Whether the border of a map crosses itself: sides of a cut that lie on each other exactly do not. */
   crosses(x: number): boolean {
-    return this.look().borderCrosses(x) !== 0;
+    return this.look().borderCrosses(x, SLACK * this.mean) !== 0;
   }
 
   /** What close pairs cost; infinite where the border meets itself. What is found serves `addGradient`. */

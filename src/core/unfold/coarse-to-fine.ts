@@ -212,7 +212,7 @@ function improved(
   if (how === "smoothed") {
     const map = kernels.put(start);
     let border = apart ? new BorderBarrier(shapes, loop) : null;
-    if (border?.crosses(map)) border = null;
+    if (border?.meets(map)) border = null;
     shapes.smooth(map, SWEEPS.all, 0, border);
     shapes.smooth(map, SWEEPS.sick, SWEEPS.above, border);
     return shapes.read(map).map((x) => x * length);

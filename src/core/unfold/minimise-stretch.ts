@@ -16,6 +16,19 @@ export interface MinimiseOptions {
   readonly isOver?: ((pass: number) => boolean) | undefined;
 }
 
+/** Bits of a coordinate that stays where it is. */
+export const STILL_U = 1;
+export const STILL_V = 2;
+
+/** What a map is to keep to while it is minimised, by the numbers of its system. */
+export interface Guide {
+  /** A byte a point: which of its coordinates stay. */
+  readonly still: Uint8Array;
+  /** Points that are drawn to places, of two numbers each. */
+  readonly pulled: Uint32Array;
+  places: Float64Array;
+}
+
 export interface Minimised {
   /** Mean of (s1^2 + s2^2 + 1/s1^2 + 1/s2^2) / 4 over the area; 1 where nothing is stretched. */
   readonly energy: number;
@@ -31,6 +44,10 @@ const BLOCKED = 0.3;
 /** Sweeps of that smoothing, and times the mean energy from which on triangles are part of it. */
 const HEALING = 20;
 const SICK = 3;
+/** How much a point that is drawn to a place weighs, times what one has of the metric. */
+const PULL = 1000;
+/** Steps under the pointer after which the metric is factored anew. */
+const STEPS_PER_FACTOR = 16;
 /** Bytes that steps are remembered in, at the most. */
 const MEMORY = 512 * 2 ** 20;
 
@@ -39,6 +56,14 @@ interface Pair {
   readonly s: number;
   readonly y: number;
   readonly rho: number;
+}
+
+function keepStill(pairs: Float64Array, still: Uint8Array): void {
+  for (let p = 0; p < still.length; p++) {
+    const bits = still[p]!;
+    if (bits & STILL_U) pairs[2 * p] = 0;
+    if (bits & STILL_V) pairs[2 * p + 1] = 0;
+  }
 }
 
 /**
@@ -67,6 +92,7 @@ export class StretchMinimiser {
   constructor(
     private readonly system: ShellSystem,
     private border: BorderBarrier | null = null,
+    private readonly guide: Guide | null = null,
   ) {
     this.x = system.takePairs();
     this.next = system.takePairs();
@@ -79,9 +105,10 @@ export class StretchMinimiser {
   /** Begins with a map, scaled to its least energy. @returns its energy, infinite where a triangle is flipped */
   begin(map: Float64Array): number {
     this.system.write(map, this.x);
-    this.stretch = this.atBestScale();
+    // What is held in its place cannot be scaled.
+    this.stretch = this.guide ? this.system.energy(this.x) : this.atBestScale();
     // A border that meets itself already is not kept from it: nothing would ever be allowed to move.
-    if (this.border?.crosses(this.x)) this.border = null;
+    if (this.border?.meets(this.x)) this.border = null;
     return this.stretch;
   }
 
@@ -115,9 +142,29 @@ export class StretchMinimiser {
     this.lastStretch = Infinity;
     if (apart === Infinity) return Infinity;
     this.lastStretch = this.system.gradient(x, gradient);
-    if (apart && Number.isFinite(this.lastStretch)) this.border!.addGradient(gradient);
-    return this.lastStretch + apart;
+    if (!Number.isFinite(this.lastStretch)) return Infinity;
+    if (apart) this.border!.addGradient(gradient);
+    return this.lastStretch + apart + (this.guide ? this.pullTo(x, gradient) : 0);
   }
+
+  /** What pulled points cost, 0 before anything was factored; adds its gradient, and takes that of what stays away. */
+  private pullTo(x: number, gradient: number): number {
+    const { kernels, points } = this.system;
+    const { still, pulled, places } = this.guide!;
+    const [map, out] = [kernels.f64(x, 2 * points), kernels.f64(gradient, 2 * points)];
+    let sum = 0;
+    for (let i = 0; i < pulled.length; i++)
+      for (let d = 0; d < 2; d++) {
+        const away = map[2 * pulled[i]! + d]! - places[2 * i + d]!;
+        sum += this.pull * away * away;
+        out[2 * pulled[i]! + d]! += 2 * this.pull * away;
+      }
+    keepStill(out, still);
+    return sum;
+  }
+
+  /** The weight of pulled points. */
+  private pull = 0;
 
   minimise({ passes, promised = 0, enough = 2e-6, until = 0, onPass, isOver }: MinimiseOptions): Minimised {
     let pass = 0;
@@ -129,8 +176,8 @@ export class StretchMinimiser {
     this.lookHere();
     while (Number.isFinite(this.energy) && pass < passes && this.stretch > until && !ends()) {
       pass++;
-      const before = this.energy;
       if (!this.factorMetric()) break;
+      const before = this.energy;
       const how = this.runPass(promised, enough, until, healed, ends);
       healed = how === "healed";
       if (how === "done") break;
@@ -155,7 +202,7 @@ export class StretchMinimiser {
       if (!(slope < 0)) return n ? "faded" : "done";
       if (!n && -slope / 2 < promised * this.energy) return "done";
       const limit = Math.min(1, 0.9 * this.system.stepBeforeFlip(this.x, this.step));
-      if (!n && limit < BLOCKED && !healed) {
+      if (!n && limit < BLOCKED && !healed && !this.guide) {
         this.system.smooth(this.x, HEALING, SICK * this.stretch, this.border);
         this.lookHere();
         return "healed";
@@ -184,6 +231,7 @@ export class StretchMinimiser {
       code.addScaled(count, step, step, y, -alpha[n]!);
     }
     this.system.factorisation.solve(step);
+    if (this.guide) keepStill(this.system.kernels.f64(step, count), this.guide.still);
     for (let n = 0; n < pairs.length; n++) {
       const { s, y, rho } = pairs[n]!;
       code.addScaled(count, step, step, s, alpha[n]! - rho * code.dot(count, y, step));
@@ -243,8 +291,73 @@ export class StretchMinimiser {
       for (let v = 0; v < pattern.n; v++) mean += values[pattern.start[v]!]!;
       mean /= pattern.n;
       for (let v = 0; v < pattern.n; v++) values[pattern.start[v]!]! += weight * mean;
+      if (this.guide) this.guideMetric(values, mean);
       if (factorisation.factor()) return true;
     }
+    return false;
+  }
+
+  /** Holds points that stay whole, and adds what pulled ones weigh to a metric. */
+  private guideMetric(values: Float64Array, mean: number): void {
+    const { n, start, index } = this.system.pattern;
+    const { still, pulled } = this.guide!;
+    const all = STILL_U | STILL_V;
+    for (let p = 0; p < n; p++) {
+      const held = still[p] === all;
+      for (let e = start[p]!; e < start[p + 1]!; e++)
+        if (held || still[index[e]!] === all) values[e] = index[e] === p ? 1 : 0;
+    }
+    if (!this.pull && pulled.length) {
+      this.pull = PULL * mean;
+      this.lookHere();
+    }
+    for (const p of pulled) values[start[p]!]! += 2 * this.pull;
+  }
+
+  /**
+   * Lets the map follow pulled points for a while, with steps on one factorisation as long as they lead on.
+   *
+   * @param places of the pulled points @param milliseconds after which no step is begun any more
+   */
+  follow(places: Float64Array, milliseconds: number): void {
+    const end = performance.now() + milliseconds;
+    this.guide!.places = places;
+    if (!this.stepsOnFactor && !this.factorMetric()) return;
+    const pairs: Pair[] = [];
+    this.lookHere();
+    for (let n = 0; n === 0 || performance.now() < end; n++) {
+      if (this.stepsOnFactor >= STEPS_PER_FACTOR) {
+        if (!this.factorMetric()) return;
+        this.stepsOnFactor = 0;
+        pairs.length = 0;
+      }
+      const slope = this.direction(pairs);
+      if (!(slope < 0) || -slope < 1e-7 * this.energy) return;
+      const limit = Math.min(1, 0.9 * this.system.stepBeforeFlip(this.x, this.step));
+      if (!this.searchLine(limit, slope)) {
+        // What was factored where the map was before may not lead on: once more from here.
+        if (!this.stepsOnFactor) return;
+        this.stepsOnFactor = STEPS_PER_FACTOR;
+        continue;
+      }
+      this.remember(pairs, n);
+      this.take();
+      this.stepsOnFactor++;
+    }
+  }
+
+  /** Steps that were taken since the metric was factored. */
+  private stepsOnFactor = 0;
+
+  /** Puts pulled points exactly where they are drawn to, where nothing flips by that. @returns whether they are there */
+  arrive(): boolean {
+    const { kernels, points } = this.system;
+    const { pulled, places } = this.guide!;
+    const map = kernels.f64(this.x, 2 * points);
+    const before = map.slice();
+    for (const [i, p] of pulled.entries()) map.set(places.subarray(2 * i, 2 * i + 2), 2 * p);
+    if (Number.isFinite(this.system.energy(this.x)) && !this.border?.meets(this.x)) return true;
+    kernels.f64(this.x, 2 * points).set(before);
     return false;
   }
 

@@ -1,8 +1,17 @@
 import { type Elimination, eliminationOrder, Factorisation } from "../kernels/factorisation";
 import type { Kernels } from "../kernels/kernels";
-import type { BorderBarrier } from "./border-barrier";
 import type { ShellMesh } from "./shell-mesh";
 import { besideOf, cornersAbout, patternOf, type ShellPattern } from "./shell-pattern";
+
+/** What keeps points apart: circles in which they may be moved, all at once, as addresses of radii and of where they stand. */
+interface Circles {
+  circlesAbout(x: number): { readonly radii: number; readonly from: number };
+}
+
+/** What adds to a metric by itself. @param starts and `index`: addresses of its pattern */
+interface Stiff {
+  addMetric(x: number, values: number, starts: number, index: number): void;
+}
 
 /** Bytes of a triangle's rest shape: its share of the area, and 6 numbers of gradients. */
 const REST = 56;
@@ -105,7 +114,7 @@ export class ShellShapes {
    * @param above only points of triangles whose energy is above this; 0 for all
    * @param border kept from meeting itself, where it is given
    */
-  smooth(x: number, sweeps: number, above: number, border: BorderBarrier | null): void {
+  smooth(x: number, sweeps: number, above: number, border: Circles | null): void {
     const { kernels, points, count, triangles, rests } = this;
     if (!this.about) {
       const { start, corners } = cornersAbout(this.triangleList, points);
@@ -182,7 +191,7 @@ export class ShellSystem extends ShellShapes {
   }
 
   /** Writes the scalar metric at a map to the values of the factorisation, with what close pairs of a border add. */
-  metric(x: number, border: BorderBarrier | null = null): void {
+  metric(x: number, border: Stiff | null = null): void {
     const { kernels, count, triangles, rests, slots, factorisation, pattern } = this;
     kernels.code.stretchMetric(count, triangles, rests, x, slots, factorisation.values, factorisation.size);
     if (!border) return;

@@ -7,16 +7,17 @@ import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh"
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
 
-export type Unfolded =
-  | {
-      readonly ok: true;
-      /** 2 per point; world lengths (areas of the map and of the shell in world space are alike). */
-      readonly uv: Float64Array;
-      readonly energy: number;
-      /** Whether the border meets itself: always false where it was kept apart from a start that did not. */
-      readonly crosses: boolean;
-    }
-  | { readonly ok: false; readonly reason: string };
+/** A shell that lies flat. */
+interface Flat {
+  readonly ok: true;
+  /** 2 per point; world lengths (areas of the map and of the shell in world space are alike). */
+  readonly uv: Float64Array;
+  readonly energy: number;
+  /** Whether the border crosses itself; sides that touch do not. */
+  readonly crosses: boolean;
+}
+
+export type Unfolded = Flat | { readonly ok: false; readonly reason: string };
 
 /** In words, why a shell of this form cannot be laid flat; nothing for a disk. */
 export function whyNotFlat(form: ShellForm): string | null {
@@ -61,9 +62,14 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   return withKernels((kernels) => {
     const shapes = new ShellShapes(kernels, shell);
     const work = { shapes, system: new ShellSystem(shapes), shell, loop: form.loops[0]! };
-    const start = startMap(work, options);
+    const start = startMap(work, options, true);
     if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
-    return finished(work, start, options);
+    const first = finished(work, start, options);
+    if (!options.passes || options.overItself || !first.crosses) return first;
+    // Sides that touched at the start are not kept apart, and came to cross: then from a start where nothing touches.
+    const other = startMap(work, options, false);
+    const second = other && finished(work, other, options);
+    return second && !second.crosses ? second : first;
   });
 }
 
@@ -105,7 +111,7 @@ function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem
   return close.length ? new ShellSystem(shapes, close) : system;
 }
 
-function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): Unfolded {
+function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): Flat {
   const { passes, until, onStep, isOver, overItself } = options;
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;
@@ -132,14 +138,15 @@ function judged({ system, loop }: Work, map: Float64Array | null): { energy: num
   });
 }
 
-function startMap(work: Work, options: UnfoldOptions): Start | null {
+/** @param mayBeConformal whether the conformal map may serve */
+function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): Start | null {
   const { system, shell, loop } = work;
   const { kernels } = system;
   const { onStep, isOver, passes, overItself } = options;
   const conformal = kernels.during(() => conformalMap(system, loop));
   const first = judged(work, conformal);
   const serves = first.energy < (passes ? EVEN : Infinity) && (!passes || overItself || !first.crosses);
-  if (conformal && serves) return { map: conformal, isRough: false };
+  if (conformal && serves && mayBeConformal) return { map: conformal, isRough: false };
   const ask = (share: number): boolean => {
     onStep?.();
     return isOver?.(STARTED * share) ?? false;
@@ -151,7 +158,7 @@ function startMap(work: Work, options: UnfoldOptions): Start | null {
   const round = kernels.during(() => tutteMap(system, loop));
   const second = judged(work, round);
   if (!Number.isFinite(first.energy) && !Number.isFinite(second.energy)) return null;
-  const takesFirst = first.energy <= second.energy && (!passes || overItself || !first.crosses);
+  const takesFirst = first.energy <= second.energy && (!passes || overItself || (mayBeConformal && !first.crosses));
   return { map: (takesFirst ? conformal : round)!, isRough: false };
 }
 

@@ -165,8 +165,56 @@ export function segmentsMeet(ax: f64, ay: f64, bx: f64, by: f64, cx: f64, cy: f6
   return !((a > 0 && b > 0) || (a < 0 && b < 0));
 }
 
-/** Whether two edges of the border that are not neighbours meet, once they are sorted. */
-function crosses(): bool {
+/** The square of the distance from a point to the segment from p to the point after it. */
+function squareTo(x: f64, y: f64, p: usize): f64 {
+  const ax = load<f64>(p);
+  const ay = load<f64>(p, 8);
+  const ex = load<f64>(p, 16) - ax;
+  const ey = load<f64>(p, 24) - ay;
+  const square = ex * ex + ey * ey;
+  let t: f64 = square > 0 ? ((x - ax) * ex + (y - ay) * ey) / square : 0;
+  t = Math.max(0, Math.min(1, t));
+  const dx = x - ax - t * ex;
+  const dy = y - ay - t * ey;
+  return dx * dx + dy * dy;
+}
+
+/** The first end found of two edges that lies on the other. */
+let nearX: f64 = 0;
+let nearY: f64 = 0;
+let nearEnds: i32 = 0;
+
+/** Counts an end that lies on the other edge, at a place of its own. */
+function countNear(x: f64, y: f64, p: usize, slack: f64): void {
+  if (squareTo(x, y, p) > slack * slack) return;
+  const away = Math.abs(x - nearX) + Math.abs(y - nearY);
+  if (nearEnds && away <= 10 * slack) return;
+  if (!nearEnds) {
+    nearX = x;
+    nearY = y;
+  }
+  nearEnds++;
+}
+
+/**
+ * Whether two edges that meet only touch: an end of one lies on the other. Edges that lie on one another touch where they
+ * run against each other, as the two sides of a cut do; side by side the shell lies on both of them twice.
+ */
+function onlyTouch(p: usize, q: usize, slack: f64): bool {
+  nearEnds = 0;
+  countNear(load<f64>(p), load<f64>(p, 8), q, slack);
+  countNear(load<f64>(p, 16), load<f64>(p, 24), q, slack);
+  countNear(load<f64>(q), load<f64>(q, 8), p, slack);
+  countNear(load<f64>(q, 16), load<f64>(q, 24), p, slack);
+  if (!nearEnds) return false;
+  const along =
+    (load<f64>(p, 16) - load<f64>(p)) * (load<f64>(q, 16) - load<f64>(q)) +
+    (load<f64>(p, 24) - load<f64>(p, 8)) * (load<f64>(q, 24) - load<f64>(q, 8));
+  return nearEnds === 1 || along < 0;
+}
+
+/** Whether two edges of the border that are not neighbours meet, once they are sorted; by more than a touch within a slack. */
+function crosses(slack: f64): bool {
   for (let cell: i32 = 0; cell < columns * rows; cell++) {
     const last = end(cell);
     for (let a = start(cell); a < last; a++) {
@@ -187,7 +235,8 @@ function crosses(): bool {
             load<f64>(q, 8),
             load<f64>(q, 16),
             load<f64>(q, 24),
-          )
+          ) &&
+          !(slack > 0 && onlyTouch(p, q, slack))
         )
           return true;
       }
@@ -196,9 +245,9 @@ function crosses(): bool {
   return false;
 }
 
-/** Whether the border meets itself. */
-export function borderCrosses(x: usize): bool {
-  return !sortEdges(x, 0) || crosses();
+/** Whether the border meets itself; with a slack, whether it crosses itself by more than that. */
+export function borderCrosses(x: usize, slack: f64): bool {
+  return !sortEdges(x, slack) || crosses(slack);
 }
 
 /** Below which distance a point and an edge push. */
@@ -251,7 +300,7 @@ function collect(reach: f64, times: f64): bool {
 
 /** What the pairs of a map's border cost, which are kept for the gradient; infinite where it meets itself. */
 export function barrierEnergy(x: usize): f64 {
-  if (!sortEdges(x, range) || crosses() || !collect(range, 1)) return Infinity;
+  if (!sortEdges(x, range) || crosses(0) || !collect(range, 1)) return Infinity;
   let sum: f64 = 0;
   for (let k: i32 = 0; k < pairCount; k++) {
     const pair = pairs + <usize>k * PAIR;

@@ -1,0 +1,175 @@
+import { Kernels, withKernels } from "../kernels/kernels";
+import { bestFit } from "../layout/orient";
+import { BorderBarrier } from "./border-barrier";
+import { signedArea } from "./conformal";
+import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
+import { formOf, type ShellMesh } from "./shell-mesh";
+import { ShellShapes, ShellSystem } from "./shell-system";
+import { type Unfolded, type UnfoldOptions, unfoldShell, whyNotFlat } from "./unfold-shell";
+
+/** Along which axes of the sheet points may go. */
+export const WAYS = ["both", "u", "v"] as const;
+export type Way = (typeof WAYS)[number];
+
+/** What an unfolding keeps to; points by their numbers in the shell. */
+export interface Keeping {
+  /** 1 for every point that stays where it is. */
+  readonly held?: Uint8Array | undefined;
+  readonly way?: Way | undefined;
+  /** Points that are drawn to places of the sheet, two numbers each. */
+  readonly pulled?: { readonly points: Uint32Array; readonly places: Float64Array } | undefined;
+  readonly overItself?: boolean | undefined;
+}
+
+/** Of the energy, what a pass has to promise: what is mended by hand is a small part of it. */
+const PROMISED = 1e-5;
+const NONE = { points: new Uint32Array(0), places: new Float64Array(0) };
+
+/**
+ * A shell that is unfolded from the layout it has, at its density and handedness, keeping to what it is told: points that
+ * stay, one direction, points drawn to places. No triangle flips, and the border does not come to cross itself.
+ */
+export class GuidedUnfold {
+  /** Whether the layout it begins with has no flipped triangle, so that it can go on from there. */
+  readonly isWhole: boolean;
+  private readonly system: ShellSystem;
+  private readonly minimiser: StretchMinimiser;
+  private readonly border: BorderBarrier;
+  /** From the lengths of the layout to those of maps, for u and for v. */
+  private readonly scale: readonly [number, number];
+
+  /** @param uv 2 a point, the layout it has */
+  constructor(kernels: Kernels, shell: ShellMesh, uv: Float64Array, keeping: Keeping) {
+    const area = layoutArea(shell, uv);
+    const unit = 1 / Math.sqrt(Math.abs(area) || 1);
+    this.scale = [area < 0 ? -unit : unit, unit];
+    const shapes = new ShellShapes(kernels, shell);
+    this.system = new ShellSystem(shapes);
+    this.border = new BorderBarrier(this.system, formOf(shell).loops[0]!);
+    const guide = this.guideOf(keeping);
+    this.minimiser = new StretchMinimiser(this.system, keeping.overItself ? null : this.border, guide);
+    this.isWhole = Number.isFinite(this.minimiser.begin(this.scaled(uv)));
+  }
+
+  private guideOf({ held, way = "both", pulled = NONE }: Keeping): Guide {
+    const still = new Uint8Array(this.system.points).fill(way === "u" ? STILL_V : way === "v" ? STILL_U : 0);
+    held?.forEach((on, v) => {
+      if (on) still[this.system.numberOf(v)] = STILL_U | STILL_V;
+    });
+    return { still, pulled: pulled.points.map((v) => this.system.numberOf(v)), places: this.scaled(pulled.places) };
+  }
+
+  private scaled(uv: Float64Array): Float64Array {
+    return uv.map((x, i) => x * this.scale[i % 2]!);
+  }
+
+  /** Goes on until little is to be gained. @returns the energy */
+  minimise({ passes, until, onStep, isOver }: UnfoldOptions): number {
+    const share = isOver && ((pass: number) => isOver(1 - 1 / (1 + pass)));
+    return this.minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
+  }
+
+  /** Follows pulled points for some milliseconds. @param places of the sheet, in their order */
+  follow(places: Float64Array, milliseconds: number): void {
+    this.minimiser.follow(this.scaled(places), milliseconds);
+  }
+
+  /** Puts pulled points exactly where they are drawn to. @returns whether that flips nothing; if not they stay near it */
+  arrive(): boolean {
+    return this.minimiser.arrive();
+  }
+
+  get crosses(): boolean {
+    return this.minimiser.crosses(this.border);
+  }
+
+  /** The layout as it is now; what stays does so to the last bit. @param from the layout it began with */
+  uv(from: Float64Array, held?: Uint8Array, way: Way = "both"): Float64Array {
+    const map = this.minimiser.map();
+    for (let i = 0; i < map.length; i++) {
+      const stays = held?.[i >> 1] || (way === "u" && i % 2 === 1) || (way === "v" && i % 2 === 0);
+      map[i] = stays ? from[i]! : map[i]! / this.scale[i % 2]!;
+    }
+    return map;
+  }
+}
+
+/** Signed area of a layout. */
+function layoutArea({ triangles }: ShellMesh, uv: Float64Array): number {
+  let area = 0;
+  for (let t = 0; t < triangles.length; t += 3) area += signedArea(uv, triangles, t);
+  return area;
+}
+
+const TANGLED = "has flipped faces where it lies; unfold it without pins and directions first";
+
+/** Unfolds a shell from the layout it has, keeping to what it is told. @returns the layout, in the lengths it had */
+export function unfoldGuided(shell: ShellMesh, uv: Float64Array, keeping: Keeping, options: UnfoldOptions): Unfolded {
+  const reason = whyNotFlat(formOf(shell));
+  if (reason) return { ok: false, reason };
+  return withKernels((kernels) => {
+    const begun = kernels.during(() => new GuidedUnfold(kernels, shell, uv, keeping).isWhole);
+    const from = begun ? uv : untangled(kernels, shell, uv, keeping, options);
+    if (typeof from === "string") return { ok: false, reason: from };
+    const work = new GuidedUnfold(kernels, shell, from, keeping);
+    const energy = work.minimise(options);
+    if (keeping.pulled && !work.arrive())
+      return { ok: false, reason: "cannot have its points there: a face would flip, or its border would cross itself" };
+    return { ok: true, uv: work.uv(uv, keeping.held, keeping.way), energy, crosses: work.crosses };
+  });
+}
+
+/** Passes in which held points of a tangled shell are drawn to their places. */
+const DRAWING = 40;
+
+/** A layout of a tangled shell without flips that has its held points where they are, or in words why there is none. */
+function untangled(
+  kernels: Kernels,
+  shell: ShellMesh,
+  uv: Float64Array,
+  { held, way = "both", overItself }: Keeping,
+  options: UnfoldOptions,
+): Float64Array | string {
+  const points = Uint32Array.from(held?.keys() ?? []).filter((v) => held![v]);
+  if (way !== "both" || !points.length) return TANGLED;
+  const free = unfoldShell(shell, { ...options, overItself });
+  if (!free.ok) return free.reason;
+  const places = pick(uv, points);
+  const start = alignedTo(shell, uv, free.uv, points, places);
+  return kernels.during(() => {
+    const work = new GuidedUnfold(kernels, shell, start, { pulled: { points, places }, overItself });
+    work.minimise({ passes: DRAWING });
+    if (!work.isWhole || !work.arrive())
+      return "cannot keep its pinned points where they are: a face would flip, or its border would cross itself; move or unpin some";
+    return work.uv(start);
+  });
+}
+
+const pick = (uv: Float64Array, points: Uint32Array): Float64Array =>
+  Float64Array.from({ length: 2 * points.length }, (_, i) => uv[2 * points[i >> 1]! + (i & 1)]!);
+
+/** A map moved and turned so that some of its points lie near places; at the density that the old one has, where it has one. */
+function alignedTo(
+  shell: ShellMesh,
+  old: Float64Array,
+  map: Float64Array,
+  points: Uint32Array,
+  places: Float64Array,
+): Float64Array {
+  const area = layoutArea(shell, old);
+  const scale = Math.sqrt(Math.abs(area) / layoutArea(shell, map)) || 1;
+  const sized = map.map((x, i) => (area < 0 && i % 2 === 0 ? -x : x) * scale);
+  const from = pick(sized, points);
+  const { angle } = points.length > 1 ? bestFit(from, places) : { angle: 0 };
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  const turned = sized.map((_, i) => (i % 2 ? s * sized[i - 1]! + c * sized[i]! : c * sized[i]! - s * sized[i + 1]!));
+  const there = pick(turned, points);
+  const mean = (list: Float64Array, d: number) =>
+    list.reduce((sum, x, i) => sum + (i % 2 === d ? x : 0), 0) / points.length;
+  const shift = [0, 1].map((d) => mean(places, d) - mean(there, d));
+  return turned.map((x, i) => x + shift[i % 2]!);
+}
+
+/** A guided unfolding with kernels of its own, for as long as it is worked on under the pointer. */
+export const liveUnfold = (shell: ShellMesh, uv: Float64Array, keeping: Keeping): GuidedUnfold =>
+  new GuidedUnfold(new Kernels(), shell, uv, keeping);
