@@ -55,7 +55,7 @@ async function line(n: number): Promise<Record<string, number>> {
   const layout = [...shape.layouts.values()][0]!;
   const name = structureOf(shape.mesh, layout).shellFaces[0]!;
   const still = { du: 0, dv: 0, turn: 0, scale: 1 };
-  const live = host.begin(cut.revision, "move", picked("shells", name));
+  const live = await host.begin(cut.revision, "move", picked("shells", name));
   const measuring = host.measure(cut.revision, set, "angle").catch(() => {});
   let previews = 0;
   const until = performance.now() + 1000;
@@ -69,7 +69,7 @@ async function line(n: number): Promise<Record<string, number>> {
   for (let k = 0; k < 9; k++) {
     const [, time] = await timed(() => host.measure(moved.revision, set, "area"));
     figures.push(time);
-    moved = host.commit(host.begin(moved.revision, "move", picked("shells", name)), { ...still, du: 1e-4 });
+    moved = host.commit(await host.begin(moved.revision, "move", picked("shells", name)), { ...still, du: 1e-4 });
   }
   const bytes = encodeDelta(cut.delta, {}, {}, withDelta(asset, first.delta)).length;
   return {

@@ -198,7 +198,7 @@ async function framesFollowing(): Promise<number> {
   const host = new DocumentHost(null);
   const { revision } = host.load(asset);
   await host.measure(revision, set, "area");
-  const live = host.begin(revision, "move", scopeNow(bench.getState(), move));
+  const live = await host.begin(revision, "move", scopeNow(bench.getState(), move));
   const frames = 300;
   const [, time] = await timed(() => {
     for (let k = 0; k < frames; k++) {

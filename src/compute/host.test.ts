@@ -82,10 +82,10 @@ describe("the document's host", () => {
     const layout = [...shape.layouts.values()][0]!;
     const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
     const motion = (du: number) => ({ du, dv: 0, turn: 0, scale: 1 });
-    const dropped = host.begin(revision, "move", scope);
+    const dropped = await host.begin(revision, "move", scope);
     host.update(dropped, motion(0.5));
     host.drop(dropped);
-    const live = host.begin(revision, "move", scope);
+    const live = await host.begin(revision, "move", scope);
     // Figures follow as well, once the document was measured: before that it would take long.
     expect(await host.figures(live, motion(0.1), "area")).toBeNull();
     await host.measure(revision, asset.sets[0]!.id, "area");

@@ -203,8 +203,8 @@ export class DocumentHost {
   }
 
   /** Begins work under the pointer. Its previews change nothing until it is committed. */
-  begin(revision: number, operation: string, scope: Scope): number {
-    const session = beginSession(this.at(revision), operation, scope);
+  async begin(revision: number, operation: string, scope: Scope): Promise<number> {
+    const session = await beginSession(this.at(revision), operation, scope);
     this.sessions.set(++this.sessionCount, { session, revision });
     return this.sessionCount;
   }

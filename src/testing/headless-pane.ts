@@ -39,7 +39,7 @@ export class HeadlessPane {
       keep: () => void this.threads.push(["keep"]),
     };
     this.gestures = new Gestures(
-      { ...over, beginMove, thread },
+      { ...over, beginMove, beginPull: beginMove, thread },
       () => toolNamed(bench.getState().tool),
       pointingOn(bench, "sheet", sheetAt(bench, "sheet", surface)),
     );

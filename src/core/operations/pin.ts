@@ -32,7 +32,7 @@ function wedgesInScope(shape: PlacedShape, layout: Layout, faces: Uint32Array, s
   return out;
 }
 
-function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about">, pin: boolean, nothing: string) {
+function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about" | "key">, pin: boolean, nothing: string) {
   const operation: EditOperation<Record<string, never>> = {
     ...plan,
     kind: "edit",
@@ -71,6 +71,7 @@ export const pin = pinning(
   {
     id: "pin",
     title: "Pin",
+    key: "shift+N",
     about: "Keeps the picked points of the layout where they are, whatever is done to their shells.",
   },
   true,

@@ -48,6 +48,7 @@ import { setPivot } from "./prepare/set-pivot";
 import { setResolution } from "./prepare/set-resolution";
 import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
+import { pullPoints } from "./pull-points";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
 import { convert } from "./select/convert";
@@ -118,6 +119,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   pickNamed,
   forgetSelection,
   unfold,
+  pullPoints,
   movePoints,
   level,
   pack,
@@ -205,6 +207,7 @@ export {
   packedSet,
   pickByMaterial,
   pickSimilar,
+  pullPoints,
   renamePart,
   separate,
   setAside,

@@ -5,6 +5,7 @@ import type { Falloff, Weights } from "../select/falloff";
 import { type MoveInput, move, moved, movedWords, moveWork } from "./move";
 import { type MovePointsInput, movedPoints, movePoints, type PointsWork, pointsWords, pointsWork } from "./move-points";
 import type { EditResult, Scope } from "./operation";
+import { type PullInput, pullPoints } from "./pull-points";
 import { withoutLocked } from "./run";
 
 /**
@@ -51,8 +52,16 @@ export function weightsAbout(asset: Asset, scope: Scope, falloff: Falloff): Arra
   return shapes.map(({ shape, wedges, weights }) => ({ shape: shape.id, wedges, weights }));
 }
 
+/** Points that are pulled: the step itself is an edit like any other, which takes longer than a preview. */
+async function pulling(asset: Asset, scope: Scope): Promise<Work<PullInput>> {
+  const { livePull } = await import("./large/pull-points");
+  const live = livePull(asset, withoutLocked(asset, pullPoints, scope));
+  return { changes: (input) => live.preview(input), words: () => pullPoints.title };
+}
+
 /** Begins a session of an operation. @throws UserError when there is nothing to work on */
-export function beginSession(asset: Asset, operation: string, scope: Scope): Session {
+export async function beginSession(asset: Asset, operation: string, scope: Scope): Promise<Session> {
+  if (operation === pullPoints.id) return sessionOf(asset, scope, await pulling(asset, scope));
   if (operation === move.id) return sessionOf(asset, scope, moving(asset, scope));
   if (operation === movePoints.id) return sessionOf(asset, scope, movingPoints(asset, scope));
   throw new UserError("This operation cannot be worked under the pointer.");

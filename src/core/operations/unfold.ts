@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { WAYS } from "../layout/ways";
 import { type EditOperation, loaded } from "./operation";
 
 const options = z.object({
@@ -6,6 +7,18 @@ const options = z.object({
     title: "Passes",
     description: "Passes of minimising stretch; 0 keeps angles only (conformal)",
     unit: "passes",
+  }),
+  along: z
+    .enum(WAYS)
+    .default("both")
+    .meta({ title: "Along", description: "Points go along both axes of the sheet, or along one alone" }),
+  what: z.enum(["shells", "picked", "rest"]).default("shells").meta({
+    title: "Move",
+    description: "Whole shells, only the points that are picked, or all but those; the others stay where they are",
+  }),
+  overItself: z.boolean().default(false).meta({
+    title: "May lie over itself",
+    description: "Less stretch for shells that wind about themselves; off, no shell comes to cross itself",
   }),
   skip: z
     .boolean()
@@ -18,7 +31,7 @@ export const unfold: EditOperation<z.infer<typeof options>> = {
   id: "unfold",
   title: "Unfold",
   about:
-    "Flattens shells along their seams with little stretch. Shells that are laid out already keep their place, turn and density.",
+    "Flattens shells along their seams with little stretch, never flipped and never over themselves. Those that are laid out already keep their place, turn and density; pinned points stay.",
   kind: "edit",
   stage: "unfold",
   fits: ["faces", "shells"],

@@ -14,6 +14,7 @@ import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piec
 import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
 import { identicalCounts } from "../transfer/fingerprint";
+import { type Keeping, unfoldGuided } from "../unfold/guided-unfold";
 import type { ShellMesh } from "../unfold/shell-mesh";
 import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
 
@@ -28,6 +29,18 @@ export interface DraftInput {
   readonly angle: number;
   readonly limit: number;
   readonly seams?: Bits;
+}
+
+/** A shell as it is unfolded. */
+export interface UnfoldInput {
+  readonly form: ShellMesh;
+  readonly passes: number;
+  readonly overItself?: boolean;
+}
+export interface GuidedInput extends UnfoldInput {
+  /** 2 a point: the layout it has. */
+  readonly uv: Float64Array;
+  readonly keeping: Keeping;
 }
 
 /** What follows from a shape's mesh and bits. */
@@ -58,8 +71,12 @@ function isStopped(tell: () => void): boolean {
 
 export const tasks = {
   /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
-  unfoldShell: ({ form, passes }: { form: ShellMesh; passes: number }, report: Report): Unfolded =>
-    unfoldShell(form, { passes, isOver: (share) => isStopped(() => report(share)) }),
+  unfoldShell: ({ form, ...options }: UnfoldInput, report: Report): Unfolded =>
+    unfoldShell(form, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+
+  /** The same from the layout it has, keeping to what it is told. */
+  unfoldGuided: ({ form, uv, keeping, ...options }: GuidedInput, report: Report): Unfolded =>
+    unfoldGuided(form, uv, keeping, { ...options, isOver: (share) => isStopped(() => report(share)) }),
 
   /** Makes the layout of one shape from nothing. */
   draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout> =>

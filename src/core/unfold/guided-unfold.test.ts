@@ -1,7 +1,8 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { WAYS } from "../layout/ways";
 import { signedArea } from "./conformal";
-import { liveUnfold, unfoldGuided, WAYS } from "./guided-unfold";
+import { liveUnfold, unfoldGuided } from "./guided-unfold";
 import type { ShellMesh } from "./shell-mesh";
 import { unfoldShell } from "./unfold-shell";
 

@@ -1,15 +1,12 @@
 import { Kernels, withKernels } from "../kernels/kernels";
 import { bestFit } from "../layout/orient";
+import type { Way } from "../layout/ways";
 import { BorderBarrier } from "./border-barrier";
 import { signedArea } from "./conformal";
 import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { type Unfolded, type UnfoldOptions, unfoldShell, whyNotFlat } from "./unfold-shell";
-
-/** Along which axes of the sheet points may go. */
-export const WAYS = ["both", "u", "v"] as const;
-export type Way = (typeof WAYS)[number];
 
 /** What an unfolding keeps to; points by their numbers in the shell. */
 export interface Keeping {
@@ -19,6 +16,8 @@ export interface Keeping {
   /** Points that are drawn to places of the sheet, two numbers each. */
   readonly pulled?: { readonly points: Uint32Array; readonly places: Float64Array } | undefined;
   readonly overItself?: boolean | undefined;
+  /** Pulled points that cannot be where they are drawn to stay as near as they come; else that is refused. */
+  readonly near?: boolean | undefined;
 }
 
 /** Of the energy, what a pass has to promise: what is mended by hand is a small part of it. */
@@ -113,7 +112,7 @@ export function unfoldGuided(shell: ShellMesh, uv: Float64Array, keeping: Keepin
     if (typeof from === "string") return { ok: false, reason: from };
     const work = new GuidedUnfold(kernels, shell, from, keeping);
     const energy = work.minimise(options);
-    if (keeping.pulled && !work.arrive())
+    if (keeping.pulled && !work.arrive() && !keeping.near)
       return { ok: false, reason: "cannot have its points there: a face would flip, or its border would cross itself" };
     return { ok: true, uv: work.uv(uv, keeping.held, keeping.way), energy, crosses: work.crosses };
   });

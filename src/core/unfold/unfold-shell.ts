@@ -2,6 +2,7 @@ import { withKernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
 import { closePoints, coarseToFine, SWEEPS } from "./coarse-to-fine";
 import { conformalMap, signedArea } from "./conformal";
+import { holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
@@ -50,14 +51,23 @@ const SMALL = 900;
 /** The share of the work that is done when minimising at full size begins. */
 const STARTED = 0.6;
 
+/** Mean energy above which a shell with holes is not flat enough to be laid out with them: a tube, a lampshade. */
+const HOLED = 1.25;
+
 /**
- * Unfolds one shell. A shell that is not a disk is not guessed at: the answer says what it is. Without passes the
- * conformal map is kept (angles only).
+ * Unfolds one shell. A shell with holes keeps them where it is nearly flat; one that is no disk otherwise is not guessed
+ * at: the answer says what it is. Without passes the conformal map is kept (angles only).
  */
 export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded {
   const form = formOf(shell);
   const reason = whyNotFlat(form);
-  if (reason) return { ok: false, reason };
+  if (reason && (form.faults || form.genus || form.loops.length < 2)) return { ok: false, reason };
+  if (reason) {
+    const filled = unfoldShell(holesFilled(shell, form), options);
+    if (!filled.ok) return { ok: false, reason };
+    const own = withoutFilling(shell, filled.uv);
+    return own.energy < HOLED ? { ...filled, ...own } : { ok: false, reason };
+  }
   if (!(shellArea(shell) > 0)) return { ok: false, reason: "has no area" };
   return withKernels((kernels) => {
     const shapes = new ShellShapes(kernels, shell);

@@ -112,6 +112,37 @@ describe("unfolding", () => {
     expect(result.ok && result.energy).toBeCloseTo(1, 5);
   });
 
+  it("keeps the holes of a shell that is flat, and tells a tube what it is", () => {
+    // A washer: a ring of 24 x 3 squares that closes.
+    const washer = (height: number): ShellMesh => {
+      const positions: number[] = [];
+      const triangles: number[] = [];
+      for (let j = 0; j <= 3; j++)
+        for (let i = 0; i < 24; i++) {
+          const [a, r] = [(i * Math.PI) / 12, height ? 1 : 1 + j / 3];
+          positions.push(r * Math.cos(a), r * Math.sin(a), (height * j) / 3);
+        }
+      for (let j = 0; j < 3; j++)
+        for (let i = 0; i < 24; i++) {
+          const [a, b] = [24 * j + i, 24 * j + ((i + 1) % 24)];
+          triangles.push(a, b + 24, b, a, a + 24, b + 24);
+        }
+      return {
+        wedges: Uint32Array.from({ length: 96 }, (_, i) => i),
+        triangles: Uint32Array.from(triangles),
+        positions: Float64Array.from(positions),
+      };
+    };
+    const flat = unfoldShell(washer(0), { passes: 10 });
+    expect(flat.ok && flat.energy).toBeCloseTo(1, 6);
+    expect(flat.ok && flips(washer(0), flat.uv)).toBe(0);
+    expect(flat.ok && flat.uv.length).toBe(2 * 96);
+    expect(unfoldShell(washer(3), { passes: 10 })).toEqual({
+      ok: false,
+      reason: "is a tube or ring: it has two borders",
+    });
+  });
+
   it("keeps a half sphere's stretch near its known least, angles alone near 1.08", () => {
     const half = grid(24, (x, y) => {
       const [p, q] = [2 * x - 1, 2 * y - 1];

@@ -6,6 +6,7 @@ import {
   IconBrush,
   IconFlipVertical,
   IconGitBranch,
+  IconHandGrab,
   IconLasso,
   IconMarquee2,
   IconResize,
@@ -27,6 +28,7 @@ const ICONS: Readonly<Record<string, ComponentType<{ size: number }>>> = {
   move: IconArrowsMove,
   turn: IconRotate,
   scale: IconResize,
+  pull: IconHandGrab,
 };
 
 /** The states of the panes, one of them taken; and whether drags pick through. */

@@ -1,7 +1,7 @@
 import type { FileIn } from "@/core/formats/read-options";
 import { UserError } from "@/core/layout/user-error";
 import type { AnyOperation } from "@/core/operations/operation";
-import { move, movePoints } from "@/core/operations/registry";
+import { move, movePoints, pullPoints } from "@/core/operations/registry";
 import type { BenchSession } from "./bench-session";
 import { falloffOf } from "./falloff";
 import type { LiveMove } from "./live-move";
@@ -155,6 +155,12 @@ export async function beginMove(session: BenchSession): Promise<LiveMove | null>
   if (!state.asset) return null;
   const [op, more] = state.kind === "points" ? [movePoints, falloffOf(state)] : [move, {}];
   return session.beginMove(op.id, scopeNow(state, op), more);
+}
+
+/** Begins to pull the picked points under the pointer; null when they cannot be pulled. */
+export async function beginPull(session: BenchSession): Promise<LiveMove | null> {
+  const state = session.bench.getState();
+  return state.asset ? session.beginMove(pullPoints.id, scopeNow(state, pullPoints), {}) : null;
 }
 
 export const setOption = ({ bench }: BenchSession, operation: string, name: string, value: unknown): void => {

@@ -11,7 +11,7 @@ import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { type AnyOperation, type Scope, Stopped } from "@/core/operations/operation";
-import { operationById } from "@/core/operations/registry";
+import { operationById, pullPoints } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
@@ -389,14 +389,19 @@ export class BenchSession {
       more,
       isClosed: () => this.isClosed,
       bench: this.bench,
-      commit: (motion) =>
-        this.inTurn(() =>
+      commit: (motion) => {
+        if (operation === pullPoints.id) {
+          void this.worker.remote.drop(session);
+          return this.edit(pullPoints.title, operation, { du: motion.du, dv: motion.dv }, scope);
+        }
+        return this.inTurn(() =>
           this.runJob("Move", async () => {
             const options = { ...motion, ...more };
             const edited = await this.worker.remote.commit(session, options);
             if (!this.isClosed) this.take(edited, { operation, options, scope });
           }),
-        ),
+        );
+      },
       dropped: () => this.measure(),
     });
   }

@@ -22,7 +22,7 @@ async function begun(measured = true) {
   const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
   if (measured) await host.measure(revision, "s1", "area");
   bench.setState({ asset, set: "s1" });
-  const session = host.begin(revision, "move", scope);
+  const session = await host.begin(revision, "move", scope);
   const asked: number[] = [];
   const committed: number[] = [];
   let dropped = 0;

@@ -10,6 +10,7 @@ import {
   type RawShaderMaterial,
 } from "three";
 import type { ShapeId } from "@/core/layout/asset";
+import { placesOfBits } from "@/core/layout/bits";
 import type { SelectionKind } from "@/core/operations/operation";
 import type { ElementSet } from "@/core/select/element-set";
 import type { Weights } from "@/core/select/falloff";
@@ -96,6 +97,7 @@ export class ChunkView {
     picked: new Map(),
     hover: new Map(),
     weights: new Map(),
+    pins: new Map(),
   };
   private wires = false;
   /** What has to be built again. */
@@ -151,9 +153,8 @@ export class ChunkView {
   flush(): void {
     for (const name of this.stale) {
       if (name === "wires") this.show(name, this.wireLines());
-      else if (name === "picked dots" || name === "hover dots" || name === "weights dots")
-        this.show(name, this.dotsOf(name));
-      else this.show(name, this.linesOf(name));
+      else if (name.endsWith(" dots")) this.show(name, this.dotsOf(name as `${Dotted} dots`));
+      else this.show(name, this.linesOf(name as Marking));
     }
     this.stale.clear();
   }
@@ -194,6 +195,15 @@ export class ChunkView {
     const dotted = some && structure && (kind === "vertices" || kind === "points") ? some : null;
     const at = dotted && dotsOfItems(shape.mesh, kind, dotted, structure!, flat?.layout ?? null);
     this.takeDots(marking, id, at && { at });
+  }
+
+  /** Shows the points of a shape that are pinned. */
+  showPins(id: ShapeId): void {
+    const { layout, structure } = this.chunk.slots.get(id)!;
+    const pinned = layout && structure ? placesOfBits(layout.pinned).filter((w) => w < structure.wedgeCount) : null;
+    const onForm = this.pane === "form" ? structure?.wedgeVertex : null;
+    const at = pinned && (onForm ? pinned.map((w) => onForm[w]!) : pinned);
+    this.takeDots("pins", id, at && { at });
   }
 
   /** Shows how much of an edit points of a shape take; null for none. */

@@ -69,7 +69,7 @@ export class PaneMaterials {
   /** Marks where faces lie on each other; in Sheet only. */
   readonly hatch: RawShaderMaterial | null;
   readonly lines: Readonly<Record<Marking, RawShaderMaterial>>;
-  readonly dots: Readonly<Record<"picked" | "hover" | "weights", RawShaderMaterial>>;
+  readonly dots: Readonly<Record<"picked" | "hover" | "weights" | "pins", RawShaderMaterial>>;
 
   private themeSeam: readonly number[] = [0, 0, 0];
   /** The colour of seams that was chosen in place of the theme's. */
@@ -136,14 +136,20 @@ export class PaneMaterials {
             stencilRef: 1,
             stencilZPass: KeepStencilOp,
           });
+    const line = (marking: Marking) => this.line(marking);
     this.lines = {
-      seams: this.line("seams"),
-      picked: this.line("picked"),
-      preview: this.line("preview"),
-      worst: this.line("worst"),
-      hover: this.line("hover"),
+      seams: line("seams"),
+      picked: line("picked"),
+      preview: line("preview"),
+      worst: line("worst"),
+      hover: line("hover"),
     };
-    this.dots = { picked: this.dot(), hover: this.dot(), weights: this.dot({ WEIGHTED: 1 }) };
+    this.dots = this.allDots();
+  }
+
+  private allDots() {
+    const [weights, pins] = [this.dot({ WEIGHTED: 1 }), this.dot({ SQUARE: 1 })];
+    return { picked: this.dot(), hover: this.dot(), weights, pins };
   }
 
   private line(marking: Marking): RawShaderMaterial {
@@ -189,6 +195,7 @@ export class PaneMaterials {
     ink(this.dots.picked, c.picked);
     ink(this.dots.hover, c.hover);
     ink(this.dots.weights, c.picked);
+    ink(this.dots.pins, c.seam);
     this.lines.seams.uniforms.borderInk!.value = [...c.border, 1];
     const { uniforms } = this.faces;
     uniforms.paper!.value = c.paper;

@@ -308,7 +308,9 @@ in float share;
 #endif
 out vec4 color;
 void main() {
+#ifndef SQUARE
   if (length(gl_PointCoord - 0.5) > 0.5) discard;
+#endif
   color = ink;
 #ifdef WEIGHTED
   color.a *= 0.12 + 0.88 * share;

@@ -289,6 +289,7 @@ export class StageModel {
     // Line lengths are in the shape's own units, the distance of ticks in those of the asset.
     const size = Math.cbrt(Math.abs(determinant(placedShape(this.shown!.asset!, id).metric))) || 1;
     view.setSeams(id, (TICK_STEP * this.radius) / size);
+    view.showPins(id);
   }
 
   private drop({ chunk, views }: Entry): void {
@@ -305,8 +306,10 @@ export class StageModel {
     const slot = this.slotOf(id);
     const layout = layoutOf(next.asset!.shapes.get(id)!, next.set);
     if (!slot || slot.layout === layout) return;
-    const cutBefore = slot.layout?.cut;
-    if (!slot.setLayout(layout)) return;
+    const { cut: cutBefore, pinned } = slot.layout ?? {};
+    const isJoinedOtherwise = slot.setLayout(layout);
+    if (pinned !== layout.pinned) this.eachView(id, (view) => view.showPins(id));
+    if (!isJoinedOtherwise) return;
     this.eachView(id, (view) => {
       if (view.pane === "sheet" || cutBefore !== layout.cut) this.showSeams(id, view);
       if (next.wires.sheet && view.pane === "sheet" && cutBefore) view.setWires(true);

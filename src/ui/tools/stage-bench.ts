@@ -1,4 +1,4 @@
-import { beginMove } from "../session/actions";
+import { beginMove, beginPull } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
@@ -32,6 +32,7 @@ export function stageBench(session: BenchSession, stage: Stage, sight: Sight): T
   return {
     ...benchOver(session.bench, paneOf(sight), surface, () => stage.sheet.view.scale),
     beginMove: () => beginMove(session),
+    beginPull: () => beginPull(session),
     thread: {
       point: (at) => void pointThread(session, at),
       lay: (at) => void layThread(session, at).catch((e: Error) => say(session.bench, e.message, "refused")),
@@ -46,7 +47,7 @@ export function benchOver(
   pane: Pane,
   surface: Surface,
   scale: () => number,
-): Omit<ToolBench, "beginMove" | "thread"> {
+): Omit<ToolBench, "beginMove" | "beginPull" | "thread"> {
   const now = () => {
     const { asset, set, kind, hidden } = bench.getState();
     return asset && { asset, set, kind, hidden };
@@ -72,6 +73,14 @@ export function benchOver(
     vertexAt(x, y) {
       const state = now();
       return state && vertexAt(pane, surface, state, x, y);
+    },
+    takePoint(x, y) {
+      const state = now();
+      const hit = state && itemAt(pane, surface, { ...state, kind: "points" }, x, y);
+      if (!hit) return false;
+      if (!bench.getState().picked.get(hit.shape)?.has(hit.item))
+        pickMany(bench, new Map([[hit.shape, [hit.item]]]), "replace");
+      return true;
     },
     takeBranch: (at) => takeBranch(bench, at),
     pickIn(region, mode) {

@@ -36,6 +36,10 @@ export interface ToolBench {
   setBrushRadius(radius: number): void;
   /** Lets the picked shells or points follow; null when they cannot be moved. */
   beginMove(): Promise<LiveMove | null>;
+  /** Lets the shells of the picked points follow them; null when they cannot be pulled. */
+  beginPull(): Promise<LiveMove | null>;
+  /** Picks the UV point nearest to a place, where it is not picked yet. @returns whether there is one */
+  takePoint(x: number, y: number): boolean;
   show(overlay: Overlay | null): void;
   /** The vertex that is nearest to a point, on the face seen there. */
   vertexAt(x: number, y: number): Stop | null;

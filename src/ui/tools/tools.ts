@@ -4,7 +4,7 @@ import { brushTool } from "./brush-tool";
 import { lassoTool } from "./lasso-tool";
 import { threadTool } from "./thread-tool";
 import type { Tool } from "./tool";
-import { moveTool, scaleTool, turnTool } from "./transform-tools";
+import { moveTool, pullTool, scaleTool, turnTool } from "./transform-tools";
 
 /** The states of the panes; the first is the plain one. */
 export const TOOLS: readonly Tool[] = [
@@ -16,6 +16,7 @@ export const TOOLS: readonly Tool[] = [
   moveTool,
   turnTool,
   scaleTool,
+  pullTool,
 ];
 
 export const toolNamed = (id: string): Tool => TOOLS.find((t) => t.id === id) ?? boxTool;

@@ -33,7 +33,12 @@ export function motionOf(grip: Grip, from: At, at: At, [px, py]: readonly [numbe
 }
 
 /** Lets the picked shells or points follow the pointer: the host previews every motion, and the last becomes one step. */
-export function transformDrag(bench: ToolBench, grip: Grip, from: At): Drag | null {
+export function transformDrag(
+  bench: ToolBench,
+  grip: Grip,
+  from: At,
+  begin: () => Promise<LiveMove | null> = () => bench.beginMove(),
+): Drag | null {
   const pivot = bench.pane === "sheet" ? bench.pivot() : null;
   if (!pivot) return null;
   let motion = STILL;
@@ -44,7 +49,7 @@ export function transformDrag(bench: ToolBench, grip: Grip, from: At): Drag | nu
     move(at) {
       motion = motionOf(grip, from, at, pivot, bench.scale());
       bench.show({ kind: "motion", motion });
-      live ??= bench.beginMove();
+      live ??= begin();
       const next = motion;
       whenLive((l) => !dropped && next === motion && l.update(next));
     },
@@ -92,3 +97,17 @@ export const scaleTool = transformTool(
   "A drag in Sheet scales the picked shells or UV points; Alt keeps to tenths.",
   "nwse-resize",
 );
+
+/** Takes hold of a point; its shell opens up after it. */
+export const pullTool: Tool = {
+  id: "pull",
+  title: "Pull",
+  key: "shift+W",
+  about: "A drag in Sheet pulls a UV point, or all that are picked, and their shells follow; pinned points stay.",
+  cursor: "grab",
+  works: ["points"],
+  begin(bench, from) {
+    if (bench.pane !== "sheet" || !bench.takePoint(from.x, from.y)) return null;
+    return transformDrag(bench, "move", from, () => bench.beginPull());
+  },
+};

@@ -8,12 +8,13 @@ import { UserError } from "../../layout/user-error";
 import type { Edge, Shell } from "../../mesh/indices";
 import { edgeCorner, edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
+import { unfoldGuided } from "../../unfold/guided-unfold";
 import { shellMesh } from "../../unfold/shell-mesh";
 import { unfoldShell } from "../../unfold/unfold-shell";
 import type { EditResult, Scope } from "../operation";
 import { edgesInScope } from "../scope";
 import { count } from "../words";
-import { alignTo, holdPins } from "./unfold";
+import { alignTo, pointsOf } from "./unfold";
 
 /** Points this near (by the length of the joined seam in UV) meet. */
 const MEETS = 1e-6;
@@ -138,14 +139,16 @@ function unfoldAgain(shape: PlacedShape, joined: Layout, shells: ReadonlySet<She
   const world = worldPositions(shape.mesh, shape.metric);
   const points = [...shells].map((shell) => {
     const form = shellMesh(shape.mesh, world, joined, shell);
-    const result = unfoldShell(form, { passes: 20 });
+    const held = Uint8Array.from(form.wedges, (w) => (getBit(joined.pinned, w) ? 1 : 0));
+    const isPinned = held.some(Boolean);
+    const result = isPinned
+      ? unfoldGuided(form, pointsOf(form, joined), { held }, { passes: 20 })
+      : unfoldShell(form, { passes: 20 });
     if (!result.ok)
       throw new UserError(
         `Joined there, shell ${shell + 1} of ${shape.name} ${result.reason}; leave part of the seam.`,
       );
-    const uv = alignTo(form, result.uv, joined);
-    holdPins(form, uv, joined, shape.name);
-    return { shell, wedges: form.wedges, uv };
+    return { shell, wedges: form.wedges, uv: isPinned ? result.uv : alignTo(form, result.uv, joined) };
   });
   return withShellPoints(shape.mesh, joined, points);
 }

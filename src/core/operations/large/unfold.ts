@@ -11,35 +11,37 @@ import { getBit } from "../../layout/bits";
 import { type Layout, shellName, structureOf } from "../../layout/layout";
 import { bestFit, turned, uprightAngle } from "../../layout/orient";
 import { parkBeside } from "../../layout/park";
+import { pointNames } from "../../layout/point-names";
 import { isMapped, type ShellPoints, withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
+import type { Way } from "../../layout/ways";
 import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
 import { upAxisOf } from "../../seams/visibility";
+import { converted } from "../../select/convert";
+import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
 import { signedArea } from "../../unfold/conformal";
+import type { Keeping } from "../../unfold/guided-unfold";
 import { type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
 
+interface UnfoldInput {
+  readonly passes: number;
+  readonly along: Way;
+  readonly what: "shells" | "picked" | "rest";
+  readonly overItself: boolean;
+  readonly skip: boolean;
+}
+
 /** Lays shells flat: conformal with a free border, then with less stretch, never flipping a face. */
-export async function run(
-  asset: Asset,
-  scope: Scope,
-  { passes, skip }: { readonly passes: number; readonly skip: boolean },
-  context: EditContext,
-): Promise<EditResult> {
-  const work = flattened(asset, scope);
-  const forms = work.map((w) => w.form);
-  const { out: results, stopped } = await spreadReached(
-    "unfoldShell",
-    forms.map((form) => ({ form, passes })),
-    forms.map((form) => form.triangles.length),
-    context,
-    context.progress,
-  );
+export async function run(asset: Asset, scope: Scope, options: UnfoldInput, context: EditContext): Promise<EditResult> {
+  const { skip } = options;
+  const work = flattened(asset, scope, options);
+  const { out: results, stopped } = await unfolded(work, options, context);
   const notes: Note[] = [];
   const fresh: Unfolded[] = [];
   const kept: Unfolded[] = [];
@@ -52,20 +54,18 @@ export async function run(
       const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
       if (!skip) throw new UserError(words);
       const face = shellName(structureOf(shape.mesh, layout), shell);
-      notes.push({ words, shells: [{ shape: shape.id, face }], offer: openUp.id });
-    } else if (isMapped(shape.mesh, layout, shell)) {
-      const uv = alignTo(form, result.uv, layout);
-      holdPins(form, uv, layout, shape.name);
-      kept.push({ ...item, uv });
-    } else {
+      notes.push({ words, shells: [{ shape: shape.id, face }], ...(item.keeping ? {} : { offer: openUp.id }) });
+    } else if (item.keeping) kept.push({ ...item, uv: result.uv });
+    else if (isMapped(shape.mesh, layout, shell)) kept.push({ ...item, uv: alignTo(form, result.uv, layout) });
+    else {
       const up = upAxisOf(asset);
       const angle = uprightAngle(result.uv, form.triangles, (p) => form.positions[3 * p + up]!);
       fresh.push({ ...item, uv: turned(result.uv, angle) });
     }
   });
-  const unfolded = kept.length + fresh.length;
-  if (!unfolded && stopped) throw stopped;
-  if (!unfolded)
+  const done = kept.length + fresh.length;
+  if (!done && stopped) throw stopped;
+  if (!done)
     throw new UserError(
       notes.length === 1
         ? notes[0]!.words
@@ -73,8 +73,8 @@ export async function run(
     );
   const changes = newLayouts([...kept, ...parkFresh(asset, scope, fresh)], scope.set);
   const edited = withLayouts(asset, changes);
-  if (!stopped) return { asset: edited, words: `Unfold ${count(unfolded, "shell")}`, notes };
-  const words = `Unfold ${unfolded} of ${count(work.length, "shell")}, stopped early`;
+  if (!stopped) return { asset: edited, words: `Unfold ${count(done, "shell")}`, notes };
+  const words = `Unfold ${done} of ${count(work.length, "shell")}, stopped early`;
   return { asset: edited, words, notes, stopped: true };
 }
 
@@ -84,6 +84,8 @@ interface ToUnfold {
   readonly layout: Layout;
   readonly shell: Shell;
   readonly form: ShellMesh;
+  /** What it keeps to of the layout it has, where it does. */
+  readonly keeping: Keeping | null;
 }
 
 /** A shell with its new points. */
@@ -92,18 +94,82 @@ interface Unfolded extends ToUnfold {
 }
 
 /** The shells that the scope means, as the solver takes them. */
-function flattened(asset: Asset, scope: Scope): ToUnfold[] {
+function flattened(asset: Asset, scope: Scope, options: UnfoldInput): ToUnfold[] {
   return shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
     const world = worldPositions(shape.mesh, shape.metric);
     const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
-    return [...shells].map((shell) => ({
-      shape,
-      layout,
-      shell,
-      form: shellMesh(shape.mesh, world, layout, shell, scratch),
-    }));
+    const still = stillPoints(shape, layout, scope, options.what);
+    return [...shells].map((shell) => {
+      const form = shellMesh(shape.mesh, world, layout, shell, scratch);
+      return { shape, layout, shell, form, keeping: keepingOf({ shape, layout, shell, form }, still, options) };
+    });
   });
 }
+
+/** 1 for every wedge that stays where it is, besides pinned ones. */
+function stillPoints(shape: PlacedShape, layout: Layout, scope: Scope, what: UnfoldInput["what"]): Uint8Array | null {
+  if (what === "shells") return null;
+  const { selection } = scope;
+  if (!selection || selection.kind === "shells")
+    throw new UserError("Pick UV points, vertices, edges or faces: they are what moves, or what stays.");
+  const { mesh } = shape;
+  const flags = flagsAt(selection.items.get(shape.id)!, elementCount(mesh, selection.kind));
+  // What moves alone has nothing unpicked about it; what stays has anything picked about it.
+  const how = what === "picked" ? "contained" : "touching";
+  const points = converted(mesh, layout, selection.kind, flags, "points", how);
+  const s = structureOf(mesh, layout);
+  return Uint8Array.from(pointNames(s), (c) => (points[c] ? 1 : 0) ^ (what === "picked" ? 1 : 0));
+}
+
+/** What a shell keeps to of its layout; nothing for one that is laid out anew. @throws UserError for what it has none for */
+function keepingOf(
+  { shape, layout, shell, form }: Omit<ToUnfold, "keeping">,
+  still: Uint8Array | null,
+  { along, overItself }: UnfoldInput,
+): Keeping | null {
+  const held = Uint8Array.from(form.wedges, (w) => (getBit(layout.pinned, w) || still?.[w] ? 1 : 0));
+  if (along === "both" && !held.some(Boolean)) return null;
+  if (!isMapped(shape.mesh, layout, shell))
+    throw new UserError(
+      `Shell ${shell + 1} of ${shape.name} has no coordinates yet: unfold it whole, along both axes, first.`,
+    );
+  if (held.every(Boolean)) throw new UserError(`No point of shell ${shell + 1} of ${shape.name} is left to move.`);
+  return { held, way: along, overItself };
+}
+
+/** Unfolds all of them, as many side by side as there are workers. */
+async function unfolded(work: readonly ToUnfold[], { passes, overItself }: UnfoldInput, context: EditContext) {
+  const guided = work.filter((w) => w.keeping);
+  const free = work.filter((w) => !w.keeping);
+  const weigh = (list: readonly ToUnfold[]) => list.map((w) => w.form.triangles.length);
+  const total = weigh(work).reduce((a, b) => a + b, 0) || 1;
+  const share = weigh(free).reduce((a, b) => a + b, 0) / total;
+  const first = await spreadReached(
+    "unfoldShell",
+    free.map(({ form }) => ({ form, passes, overItself })),
+    weigh(free),
+    context,
+    (done) => context.progress(done * share),
+  );
+  const second = first.stopped
+    ? null
+    : await spreadReached(
+        "unfoldGuided",
+        guided.map(({ form, layout, keeping }) => ({ form, passes, uv: pointsOf(form, layout), keeping: keeping! })),
+        weigh(guided),
+        context,
+        (done) => context.progress(share + done * (1 - share)),
+      );
+  const results = new Map(free.map((w, i) => [w, first.out[i]]));
+  guided.forEach((w, i) => {
+    results.set(w, second?.out[i]);
+  });
+  return { out: work.map((w) => results.get(w)), stopped: first.stopped ?? second?.stopped ?? null };
+}
+
+/** The points of a shell as they lie. */
+export const pointsOf = ({ wedges }: ShellMesh, { uv }: Layout): Float64Array =>
+  Float64Array.from({ length: 2 * wedges.length }, (_, i) => uv[2 * wedges[i >> 1]! + (i & 1)]!);
 
 function newLayouts(unfolded: readonly Unfolded[], set: UvSetId): LayoutChange[] {
   const points = new Map<PlacedShape, { layout: Layout; list: ShellPoints[] }>();
@@ -142,41 +208,9 @@ function bounds(asset: Asset, scope: Scope): { u1: number; v0: number } {
   return { u1, v0 };
 }
 
-/**
- * Brings the pinned points of a shell back to where they were, by moving, turning and scaling all of it.
- *
- * @throws UserError for more pins than that can hold
- */
-export function holdPins(form: ShellMesh, uv: Float64Array, layout: Layout, name: string): void {
-  const pins = [...form.wedges.keys()].filter((i) => getBit(layout.pinned, form.wedges[i]!));
-  if (!pins.length) return;
-  if (pins.length > 2)
-    throw new UserError(
-      `A shell of ${name} has ${pins.length} pinned points; two can be held while it is unfolded. Unpin the others first.`,
-    );
-  const from = Float64Array.from(pins.flatMap((i) => [uv[2 * i]!, uv[2 * i + 1]!]));
-  const to = Float64Array.from(
-    pins.flatMap((i) => [layout.uv[2 * form.wedges[i]!]!, layout.uv[2 * form.wedges[i]! + 1]!]),
-  );
-  const fit =
-    pins.length === 2 ? bestFit(from, to) : { scale: 1, angle: 0, du: to[0]! - from[0]!, dv: to[1]! - from[1]! };
-  const [c, s] = [fit.scale * Math.cos(fit.angle), fit.scale * Math.sin(fit.angle)];
-  for (let i = 0; i < uv.length; i += 2) {
-    const [u, v] = [uv[i]!, uv[i + 1]!];
-    uv[i] = c * u - s * v + fit.du;
-    uv[i + 1] = s * u + c * v + fit.dv;
-  }
-  // To the last bit: pinned means that the number does not change.
-  for (const [k, i] of pins.entries()) uv.set(to.subarray(2 * k, 2 * k + 2), 2 * i);
-}
-
 /** New points of a shell brought to the place, turn, handedness and density it had. */
 export function alignTo(form: ShellMesh, uv: Float64Array, layout: Layout): Float64Array {
-  const old = new Float64Array(uv.length);
-  form.wedges.forEach((w, i) => {
-    old[2 * i] = layout.uv[2 * w]!;
-    old[2 * i + 1] = layout.uv[2 * w + 1]!;
-  });
+  const old = pointsOf(form, layout);
   let [before, after] = [0, 0];
   for (let t = 0; t < form.triangles.length; t += 3) {
     before += signedArea(old, form.triangles, t);

@@ -1,0 +1,153 @@
+import { beforeAll, describe, expect, it } from "vitest";
+import { paperLantern } from "../../../demo/models/paper-lantern";
+import { edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { measure } from "../check/measure";
+import type { Asset } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { facesOfShell, shellNamed, structureOf } from "../layout/layout";
+import { pointNames } from "../layout/point-names";
+import { converted } from "../select/convert";
+import { elementCount, flagsAt, placesOf } from "../select/grow";
+import { runEdit } from "./run";
+import { beginSession } from "./sessions";
+
+// Unfolding that keeps to pins, to one direction, or to what is picked; and points that are pulled, with their shells after them.
+
+let asset: Asset;
+let face: number;
+beforeAll(async () => {
+  asset = await edit(await edit(await edit(paperLantern(), "creased", { angle: 60 }), "open-up"), "unfold");
+  const s = structureOf(shapeAt(asset).mesh, layoutAt(asset));
+  // The largest shell of the shade.
+  const sizes = Array.from({ length: s.shellCount }, (_, k) => facesOfShell(s, k as never).length);
+  face = facesOfShell(s, sizes.indexOf(Math.max(...sizes)) as never)[0]!;
+});
+const shellPoints = (a: Asset): number[] => {
+  const { mesh } = shapeAt(a);
+  const flags = flagsAt(Uint32Array.of(face), elementCount(mesh, "shells"));
+  return [...placesOf(converted(mesh, layoutAt(a), "shells", flags, "points", "touching"))];
+};
+const wedgeOf = (a: Asset, point: number): number => structureOf(shapeAt(a).mesh, layoutAt(a)).cornerWedge[point]!;
+const place = (a: Asset, point: number): [number, number] => {
+  const w = wedgeOf(a, point);
+  return [layoutAt(a).uv[2 * w]!, layoutAt(a).uv[2 * w + 1]!];
+};
+const flipped = (a: Asset): number => measure(a).flippedTriangles ?? 0;
+
+describe("pinned points", () => {
+  it("stay to the last bit however many there are, and the rest is unfolded about them", async () => {
+    const points = shellPoints(asset);
+    const pins = [
+      points[0]!,
+      points[Math.floor(points.length / 3)]!,
+      points[Math.floor(points.length / 2)]!,
+      points.at(-1)!,
+    ];
+    const moved = await edit(
+      asset,
+      "move-points",
+      { du: 0.004, dv: 0.003, radius: 0.05 },
+      picking(asset, "points", [pins[1]!]),
+    );
+    const pinned = await edit(moved, "pin", {}, picking(moved, "points", pins));
+    const after = await edit(pinned, "unfold", {}, picking(pinned, "shells", [face]));
+    for (const p of pins) expect(place(after, p)).toEqual(place(pinned, p));
+    expect(flipped(after)).toBe(0);
+    expect(points.some((p) => place(after, p)[0] !== place(pinned, p)[0])).toBe(true);
+    const all = await edit(pinned, "pin", {}, picking(pinned, "shells", [face]));
+    await expect(edit(all, "unfold", {}, picking(all, "shells", [face]))).rejects.toThrow("is left to move");
+  });
+});
+
+describe("unfolding in part", () => {
+  it("goes along one axis alone", async () => {
+    const squeezed = await edit(asset, "move-points", { scale: 0.8 }, picking(asset, "points", shellPoints(asset)));
+    const after = await edit(squeezed, "unfold", { along: "u" }, picking(squeezed, "shells", [face]));
+    for (const p of shellPoints(asset)) expect(place(after, p)[1]).toBe(place(squeezed, p)[1]);
+    const bare = await edit(paperLantern(), "creased", { angle: 60 });
+    await expect(edit(bare, "unfold", { along: "u", skip: true })).rejects.toThrow("has no coordinates yet");
+  });
+
+  it("moves only what is picked, or all but that", async () => {
+    const points = shellPoints(asset);
+    const { mesh } = shapeAt(asset);
+    const s = structureOf(mesh, layoutAt(asset));
+    const faces = [...facesOfShell(s, shellNamed(s, face)!)];
+    const some = faces.slice(0, Math.floor(faces.length / 2));
+    const flags = flagsAt(Uint32Array.from(some), elementCount(mesh, "faces"));
+    const inner = new Set(placesOf(converted(mesh, layoutAt(asset), "faces", flags, "points", "contained")));
+    const touched = new Set(placesOf(converted(mesh, layoutAt(asset), "faces", flags, "points", "touching")));
+    const bent = await edit(
+      asset,
+      "move-points",
+      { turn: 0.5 },
+      picking(
+        asset,
+        "points",
+        points.filter((_, k) => k % 7 === 0),
+      ),
+    );
+    const moves = (a: Asset, p: number) => place(a, p).some((x, d) => x !== place(bent, p)[d]);
+    const own = await edit(bent, "unfold", { what: "picked" }, picking(bent, "faces", some));
+    expect(points.filter((p) => moves(own, p)).every((p) => inner.has(p))).toBe(true);
+    const rest = await edit(bent, "unfold", { what: "rest" }, picking(bent, "faces", some));
+    expect(points.filter((p) => moves(rest, p)).every((p) => !touched.has(p))).toBe(true);
+    expect([own, rest].some((a) => points.some((p) => moves(a, p)))).toBe(true);
+    await expect(edit(bent, "unfold", { what: "picked" }, picking(bent, "shells", [face]))).rejects.toThrow(
+      "Pick UV points",
+    );
+  });
+});
+
+describe("pulling points", () => {
+  it("brings them where they are drawn, with their shell after them and pins in place", async () => {
+    const points = shellPoints(asset);
+    const [pin, point] = [points[0]!, points.at(-1)!];
+    const pinned = await edit(asset, "pin", {}, picking(asset, "points", [pin]));
+    const [u, v] = place(pinned, point);
+    const after = await edit(pinned, "pull-points", { du: 0.02, dv: -0.01 }, picking(pinned, "points", [point]));
+    expect(place(after, point)[0]).toBeCloseTo(u + 0.02, 9);
+    expect(place(after, point)[1]).toBeCloseTo(v - 0.01, 9);
+    expect(place(after, pin)).toEqual(place(pinned, pin));
+    expect(flipped(after)).toBe(0);
+    expect(getBit(layoutAt(after).pinned, wedgeOf(after, pin))).toBe(true);
+  });
+
+  it("comes as near as it can, and says so", async () => {
+    const points = shellPoints(asset);
+    const rest = points.slice(0, -1);
+    const pinned = await edit(asset, "pin", {}, picking(asset, "points", rest));
+    const scope = picking(pinned, "points", [points.at(-1)!]);
+    const { asset: after, result } = await runEdit(pinned, "pull-points", { du: 3 }, scope, quiet);
+    expect(result.notes[0]!.words).toContain("as near as they come");
+    expect(flipped(after)).toBe(0);
+    await expect(edit(pinned, "pull-points", { du: 1 }, picking(pinned, "points", [rest[0]!]))).rejects.toThrow(
+      "are pinned",
+    );
+    await expect(edit(pinned, "pull-points", { du: 1 }, picking(pinned, "faces", [0]))).rejects.toThrow(
+      "Pick UV points first.",
+    );
+  });
+
+  it("follows the pointer without a flip, and changes nothing before it is let go", async () => {
+    const point = shellPoints(asset).at(-1)!;
+    const names = pointNames(structureOf(shapeAt(asset).mesh, layoutAt(asset)));
+    expect(names[wedgeOf(asset, point)]).toBe(point);
+    const session = await beginSession(asset, "pull-points", picking(asset, "points", [point]));
+    const before = place(asset, point);
+    for (const du of [0.01, 0.05, -0.03]) {
+      const { layouts } = session.preview({ du, dv: 0 });
+      const shapes = new Map(
+        [...asset.shapes].map(([id, shape]) => [
+          id,
+          id === layouts[0]!.shape ? { ...shape, layouts: new Map([["s1", layouts[0]!.layout!]]) } : shape,
+        ]),
+      );
+      expect(flipped({ ...asset, shapes })).toBe(0);
+    }
+    expect(place(asset, point)).toEqual(before);
+    await expect(beginSession(asset, "pull-points", picking(asset, "faces", [0]))).rejects.toThrow(
+      "Pick UV points first.",
+    );
+  });
+});

@@ -1,0 +1,131 @@
+import { type Asset, type LayoutChange, type PlacedShape, withLayouts } from "../../layout/asset";
+import { getBit } from "../../layout/bits";
+import { type Layout, shellName, structureOf, withPoints } from "../../layout/layout";
+import { pointNames } from "../../layout/point-names";
+import { isMapped } from "../../layout/shell-points";
+import { UserError } from "../../layout/user-error";
+import type { Shell } from "../../mesh/indices";
+import { worldPositions } from "../../mesh/transform";
+import { spread } from "../../tasks/spread";
+import { type GuidedUnfold, type Keeping, liveUnfold } from "../../unfold/guided-unfold";
+import { type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
+import type { EditContext, EditResult, Note, Scope } from "../operation";
+import { layoutOf, shellsInScope } from "../scope";
+import { count } from "../words";
+import { pointsOf } from "./unfold";
+
+interface PullInput {
+  readonly du: number;
+  readonly dv: number;
+}
+
+/** Factorisations at the most. */
+const PASSES = 20;
+/** Milliseconds of a preview that shells follow in together: the panes show 60 a second. */
+const PREVIEW = 12;
+
+/** A shell with points that are drawn along. */
+interface Pulled {
+  readonly shape: PlacedShape;
+  readonly layout: Layout;
+  readonly shell: Shell;
+  readonly form: ShellMesh;
+  readonly uv: Float64Array;
+  readonly held: Uint8Array;
+  readonly points: Uint32Array;
+}
+
+/** @throws UserError when no points are picked, or none of them can move */
+function pulledShells(asset: Asset, scope: Scope): Pulled[] {
+  const { selection } = scope;
+  if (selection?.kind !== "points") throw new UserError("Pick UV points first.");
+  const out = shellsInScope(asset, scope).flatMap(({ shape, shells }) => {
+    const layout = layoutOf(shape, scope.set);
+    const names = pointNames(structureOf(shape.mesh, layout));
+    const picked = new Set(selection.items.get(shape.id));
+    const world = worldPositions(shape.mesh, shape.metric);
+    return [...shells].flatMap((shell): Pulled[] => {
+      if (!isMapped(shape.mesh, layout, shell)) return [];
+      const form = shellMesh(shape.mesh, world, layout, shell);
+      const held = Uint8Array.from(form.wedges, (w) => (getBit(layout.pinned, w) ? 1 : 0));
+      const points = Uint32Array.from(form.wedges.keys()).filter(
+        (i) => picked.has(names[form.wedges[i]!]!) && !held[i],
+      );
+      const uv = pointsOf(form, layout);
+      return points.length ? [{ shape, layout, shell, form, uv, held, points }] : [];
+    });
+  });
+  if (!out.length)
+    throw new UserError("These points have no coordinates yet, or are pinned: unfold or unpin them first.");
+  return out;
+}
+
+const placesOf = ({ uv, points }: Pulled, { du, dv }: PullInput): Float64Array =>
+  Float64Array.from({ length: 2 * points.length }, (_, i) => uv[2 * points[i >> 1]! + (i & 1)]! + (i & 1 ? dv : du));
+
+const keepingOf = (work: Pulled, input: PullInput): Keeping => ({
+  held: work.held,
+  pulled: { points: work.points, places: placesOf(work, input) },
+  near: true,
+});
+
+function layoutsOf(work: ReadonlyArray<Pulled & { readonly now: Float64Array }>, set: string): LayoutChange[] {
+  const byShape = new Map<PlacedShape, { layout: Layout; uv: Float64Array }>();
+  for (const { shape, layout, form, now } of work) {
+    const own = byShape.get(shape) ?? { layout, uv: layout.uv.slice() };
+    form.wedges.forEach((w, i) => {
+      own.uv.set(now.subarray(2 * i, 2 * i + 2), 2 * w);
+    });
+    byShape.set(shape, own);
+  }
+  return [...byShape].map(([shape, { layout, uv }]) => ({ shape: shape.id, set, layout: withPoints(layout, uv) }));
+}
+
+/** How near a point has to come to count as there, tiles. */
+const THERE = 1e-6;
+
+/** Draws the picked points somewhere; their shells open up after them. */
+export async function run(asset: Asset, scope: Scope, input: PullInput, context: EditContext): Promise<EditResult> {
+  const work = pulledShells(asset, scope);
+  const inputs = work.map((w) => ({ form: w.form, uv: w.uv, keeping: keepingOf(w, input), passes: PASSES }));
+  const weights = work.map((w) => w.form.triangles.length);
+  const results = await spread("unfoldGuided", inputs, weights, context, context.progress);
+  const notes: Note[] = [];
+  const moved = work.flatMap((w, i) => {
+    const result = results[i]!;
+    const face = shellName(structureOf(w.shape.mesh, w.layout), w.shell);
+    const note = (words: string) => notes.push({ words, shells: [{ shape: w.shape.id, face }] });
+    if (!result.ok) {
+      note(`Shell ${w.shell + 1} of ${w.shape.name} ${result.reason}.`);
+      return [];
+    }
+    const places = placesOf(w, input);
+    const isThere = w.points.every((p, k) =>
+      [0, 1].every((d) => Math.abs(result.uv[2 * p + d]! - places[2 * k + d]!) < THERE),
+    );
+    if (!isThere) note(`Points of ${w.shape.name} stand as near as they come: farther on a face would flip.`);
+    return [{ ...w, now: result.uv }];
+  });
+  if (!moved.length) throw new UserError(notes[0]!.words);
+  const total = work.reduce((sum, w) => sum + w.points.length, 0);
+  return { asset: withLayouts(asset, layoutsOf(moved, scope.set)), words: `Pull ${count(total, "UV point")}`, notes };
+}
+
+/** Shells that follow points under the pointer. @throws UserError when there is nothing to pull */
+export function livePull(asset: Asset, scope: Scope): { preview(input: PullInput): LayoutChange[] } {
+  const work = pulledShells(asset, scope).map((w) => {
+    const live: GuidedUnfold = liveUnfold(w.form, w.uv, keepingOf(w, { du: 0, dv: 0 }));
+    if (!live.isWhole)
+      throw new UserError(`Shell ${w.shell + 1} of ${w.shape.name} has flipped faces: unfold it first, then pull.`);
+    return { ...w, live };
+  });
+  return {
+    preview(input) {
+      const moved = work.map((w) => {
+        w.live.follow(placesOf(w, input), PREVIEW / work.length);
+        return { ...w, now: w.live.uv(w.uv, w.held) };
+      });
+      return layoutsOf(moved, scope.set);
+    },
+  };
+}

@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { type EditOperation, loaded } from "./operation";
+
+const options = z.object({
+  du: z.number().default(0).meta({ title: "Move u", description: "To the right", unit: "tiles" }),
+  dv: z.number().default(0).meta({ title: "Move v", description: "Upwards", unit: "tiles" }),
+});
+export type PullInput = z.infer<typeof options>;
+
+/** Draws the picked points of the sheet somewhere; their shells open up after them. */
+export const pullPoints: EditOperation<PullInput> = {
+  id: "pull-points",
+  title: "Pull points",
+  about:
+    "Draws the picked UV points along, and the rest of their shells after them with the least stretch; pinned points stay, no face flips.",
+  kind: "edit",
+  stage: "unfold",
+  heading: "Points",
+  fits: ["points"],
+  acts: "faces",
+  picks: true,
+  options,
+  run: loaded(() => import("./large/pull-points")),
+};
