@@ -151,3 +151,47 @@ describe("pulling points", () => {
     );
   });
 });
+
+describe("relaxing", () => {
+  it("lessens the stretch, more with more strength and passes, and leaves what is not picked", async () => {
+    const points = shellPoints(asset);
+    const bent = await edit(
+      asset,
+      "move-points",
+      { du: 0.006 },
+      picking(
+        asset,
+        "points",
+        points.filter((_, k) => k % 5 === 0),
+      ),
+    );
+    const shell = picking(bent, "shells", [face]);
+    const stretch = (a: Asset) => measure(a).symmetricDirichlet!;
+    const little = await edit(bent, "relax", { strength: 0.2, passes: 2 }, shell);
+    const more = await edit(bent, "relax", { strength: 1, passes: 20 }, shell);
+    expect(stretch(little)).toBeLessThan(stretch(bent));
+    expect(stretch(more)).toBeLessThan(stretch(little));
+    expect([flipped(little), flipped(more)]).toEqual([0, 0]);
+    const some = points.slice(0, 40);
+    const part = await edit(bent, "relax", {}, picking(bent, "points", some));
+    const moved = points.filter((p) => place(part, p).some((x, d) => x !== place(bent, p)[d]));
+    expect(moved.length).toBeGreaterThan(0);
+    expect(moved.every((p) => some.includes(p))).toBe(true);
+  });
+
+  it("undoes a tangle, keeps pins, and never shrinks a shell to nothing", async () => {
+    const points = shellPoints(asset);
+    const { mesh } = shapeAt(asset);
+    const flags = flagsAt(Uint32Array.of(face), elementCount(mesh, "shells"));
+    const inner = [...placesOf(converted(mesh, layoutAt(asset), "shells", flags, "points", "touching"))].slice(60, 64);
+    const tangled = await edit(asset, "move-points", { du: 0.05, dv: 0.04 }, picking(asset, "points", inner));
+    expect(flipped(tangled)).toBeGreaterThan(0);
+    const pinned = await edit(tangled, "pin", {}, picking(tangled, "points", [points[0]!]));
+    const after = await edit(pinned, "relax", { strength: 1, passes: 300 }, picking(pinned, "shells", [face]));
+    expect(flipped(after)).toBe(0);
+    expect(place(after, points[0]!)).toEqual(place(pinned, points[0]!));
+    expect(measure(after).symmetricDirichlet!).toBeLessThan(1.2 * measure(asset).symmetricDirichlet!);
+    const bare = await edit(paperLantern(), "creased", { angle: 60 });
+    await expect(edit(bare, "relax")).rejects.toThrow("Nothing here has coordinates");
+  });
+});

@@ -49,6 +49,7 @@ import { setResolution } from "./prepare/set-resolution";
 import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
 import { pullPoints } from "./pull-points";
+import { relax } from "./relax";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
 import { convert } from "./select/convert";
@@ -119,6 +120,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   pickNamed,
   forgetSelection,
   unfold,
+  relax,
   pullPoints,
   movePoints,
   level,

@@ -15,6 +15,7 @@ import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
 import { identicalCounts } from "../transfer/fingerprint";
 import { type Keeping, unfoldGuided } from "../unfold/guided-unfold";
+import { type RelaxOptions, relaxed } from "../unfold/relax";
 import type { ShellMesh } from "../unfold/shell-mesh";
 import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
 
@@ -41,6 +42,12 @@ export interface GuidedInput extends UnfoldInput {
   /** 2 a point: the layout it has. */
   readonly uv: Float64Array;
   readonly keeping: Keeping;
+}
+
+/** A shell as it is relaxed. */
+export interface RelaxInput extends Omit<RelaxOptions, "isOver"> {
+  readonly form: ShellMesh;
+  readonly uv: Float64Array;
 }
 
 /** What follows from a shape's mesh and bits. */
@@ -77,6 +84,10 @@ export const tasks = {
   /** The same from the layout it has, keeping to what it is told. */
   unfoldGuided: ({ form, uv, keeping, ...options }: GuidedInput, report: Report): Unfolded =>
     unfoldGuided(form, uv, keeping, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+
+  /** Evens out the stretch of one shell, point by point. */
+  relaxShell: ({ form, uv, ...options }: RelaxInput, report: Report) =>
+    relaxed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
 
   /** Makes the layout of one shape from nothing. */
   draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout> =>

@@ -116,20 +116,26 @@ export class ShellShapes {
    */
   smooth(x: number, sweeps: number, above: number, border: Circles | null): void {
     const { kernels, points, count, triangles, rests } = this;
+    if (above) this.marks ??= kernels.take(points);
+    const marks = above ? this.marks! : 0;
+    if (above && !kernels.code.markStretched(points, count, triangles, rests, x, above, marks)) return;
+    this.smoothMarked(x, sweeps, marks, border);
+  }
+
+  /** The same with the points that are marked. @param marks address of a byte a point; 0 for all */
+  smoothMarked(x: number, sweeps: number, marks: number, border: Circles | null): void {
+    const { kernels, points, triangles, rests } = this;
     if (!this.about) {
       const { start, corners } = cornersAbout(this.triangleList, points);
       this.about = { start: kernels.put(start), corners: kernels.put(corners) };
     }
-    if (above) this.marks ??= kernels.take(points);
-    const marks = above ? this.marks! : 0;
-    if (above && !kernels.code.markStretched(points, count, triangles, rests, x, above, marks)) return;
     const { start, corners } = this.about;
     const run = (count: number, radii: number, from: number) =>
       kernels.code.smooth(points, count, start, corners, triangles, rests, x, marks, radii, from);
     if (!border) run(sweeps, 0, 0);
     // Circles hold until they are drawn anew: after every sweep, or where few points are moved after some.
     else
-      for (let done = 0, each = above ? 4 : 1; done < sweeps; done += each) {
+      for (let done = 0, each = marks ? 4 : 1; done < sweeps; done += each) {
         const { radii, from } = border.circlesAbout(x);
         run(Math.min(each, sweeps - done), radii, from);
       }

@@ -116,7 +116,7 @@ function useMirror(): void {
 function useWeights(): void {
   const session = useSession();
   const { tool, picked, kind, asset, options, set } = useBenchOf("tool", "picked", "kind", "asset", "options", "set");
-  const on = toolNamed(tool).works?.includes("points") ?? false;
+  const on = toolNamed(tool).fades ?? false;
   useEffect(() => void showWeights(session, on), [session, on, picked, kind, asset, options, set]);
 }
 

@@ -98,7 +98,7 @@ function keepShown(bench: Bench): void {
 /** Makes the brush, or the falloff of a tool that moves points, larger or smaller. */
 function resizeBrush(bench: Bench, by: number): void {
   const { tool, kind } = bench.getState();
-  if (kind === "points" && toolNamed(tool).works?.includes(kind)) {
+  if (kind === "points" && toolNamed(tool).fades) {
     resizeFalloff(bench, by);
     return;
   }

@@ -84,7 +84,7 @@ export function Tray() {
   return (
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
       {tool === threadTool.id && <ThreadWay />}
-      {kind === "points" && toolNamed(tool).works?.includes(kind) && <FalloffChoice />}
+      {kind === "points" && toolNamed(tool).fades && <FalloffChoice />}
       {fitting.map((a) => (
         <Button
           key={a.id}

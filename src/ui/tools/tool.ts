@@ -73,6 +73,8 @@ export interface Tool {
   readonly cursor: string;
   /** Kinds of elements that it works on: what is picked of another becomes the first of them when it is taken. */
   readonly works?: readonly SelectionKind[];
+  /** With it UV points near those that are moved follow, as the falloff says. */
+  readonly fades?: true;
   /** What is shown where the pointer rests. */
   resting?(bench: ToolBench, at: At): Overlay;
   /** The pointer rests at a point, or has left the pane. */

@@ -73,6 +73,7 @@ const transformTool = (id: Grip, title: string, key: string, about: string, curs
   about,
   cursor,
   works: ["shells", "points"],
+  fades: true,
   begin: (bench, from) => transformDrag(bench, id, from),
 });
 
