@@ -6,7 +6,7 @@ import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSe
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
-import { beginSession, type Session, weightsAbout } from "../core/operations/sessions";
+import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
 import type { Falloff, Weights } from "../core/select/falloff";
@@ -210,7 +210,7 @@ export class DocumentHost {
   }
 
   /** What the document would look like; nothing of it is kept. */
-  update(session: number, input: unknown): AssetDelta {
+  update(session: number, input: unknown): Preview {
     return this.sessions.get(session)!.session.preview(input);
   }
 

@@ -195,3 +195,17 @@ describe("relaxing", () => {
     await expect(edit(bare, "relax")).rejects.toThrow("Nothing here has coordinates");
   });
 });
+
+describe("one colour spot", () => {
+  it("is smaller than a texel, where the shell was, and only on request", async () => {
+    const spot = await edit(asset, "one-spot", { texels: 0.5 }, picking(asset, "shells", [face]));
+    const points = shellPoints(asset);
+    for (const d of [0, 1]) {
+      const [before, after] = [asset, spot].map((a) => points.map((p) => place(a, p)[d]!));
+      expect(Math.max(...after!) - Math.min(...after!)).toBeLessThanOrEqual(0.5 / 2048 + 1e-12);
+      expect(Math.max(...after!) + Math.min(...after!)).toBeCloseTo(Math.max(...before!) + Math.min(...before!), 9);
+    }
+    await expect(edit(asset, "one-spot")).rejects.toThrow("Pick the shells");
+    await expect(edit(spot, "one-spot", {}, picking(spot, "shells", [face]))).rejects.toThrow("as small already");
+  });
+});

@@ -16,6 +16,7 @@ import { level } from "./level";
 import { measure } from "./measure";
 import { move } from "./move";
 import { movePoints } from "./move-points";
+import { oneSpot } from "./one-spot";
 import { openUp } from "./open-up";
 import type { AnyOperation, Stage } from "./operation";
 import { pack } from "./pack";
@@ -121,6 +122,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   forgetSelection,
   unfold,
   relax,
+  oneSpot,
   pullPoints,
   movePoints,
   level,
@@ -195,6 +197,7 @@ export {
   addSet,
   clearSet,
   copyToSet,
+  cut,
   deleteSet,
   describeSet,
   duplicateSet,
@@ -218,6 +221,7 @@ export {
   swapSets,
   takeOut,
   textureSet,
+  unfold,
   ungroupParts,
   unite,
   unlockParts,

@@ -25,7 +25,7 @@ export const relax: EditOperation<z.infer<typeof options>> = {
   stage: "unfold",
   heading: "Flatten",
   key: "shift+U",
-  fits: ["points", "faces", "shells"],
+  fits: ["points"],
   acts: "faces",
   keeps: true,
   options,

@@ -8,13 +8,16 @@ import type { EditResult, Scope } from "./operation";
 import { type PullInput, pullPoints } from "./pull-points";
 import { withoutLocked } from "./run";
 
+/** What the document would look like; unsettled where the same input asked for again leads farther. */
+export type Preview = AssetDelta & { readonly unsettled?: boolean };
+
 /**
  * Work under the pointer: it computes previews as often as asked, and changes nothing until it is committed as one
  * step.
  */
 export interface Session {
   readonly set: UvSetId;
-  preview(input: unknown): AssetDelta;
+  preview(input: unknown): Preview;
   commit(input: unknown): EditResult;
 }
 
@@ -22,6 +25,7 @@ export interface Session {
 interface Work<Input> {
   changes(input: Input): LayoutChange[];
   words(input: Input): string;
+  isUnsettled?(): boolean;
 }
 
 function moving(asset: Asset, scope: Scope): Work<MoveInput> {
@@ -56,7 +60,11 @@ export function weightsAbout(asset: Asset, scope: Scope, falloff: Falloff): Arra
 async function pulling(asset: Asset, scope: Scope): Promise<Work<PullInput>> {
   const { livePull } = await import("./large/pull-points");
   const live = livePull(asset, withoutLocked(asset, pullPoints, scope));
-  return { changes: (input) => live.preview(input), words: () => pullPoints.title };
+  return {
+    changes: (input) => live.preview(input),
+    isUnsettled: () => live.isUnsettled(),
+    words: () => pullPoints.title,
+  };
 }
 
 /** Begins a session of an operation. @throws UserError when there is nothing to work on */
@@ -67,10 +75,13 @@ export async function beginSession(asset: Asset, operation: string, scope: Scope
   throw new UserError("This operation cannot be worked under the pointer.");
 }
 
-function sessionOf<Input>(asset: Asset, scope: Scope, { changes, words }: Work<Input>): Session {
+function sessionOf<Input>(asset: Asset, scope: Scope, { changes, words, isUnsettled }: Work<Input>): Session {
   return {
     set: scope.set,
-    preview: (input) => ({ parts: [], shapes: [], layouts: changes(input as Input) }),
+    preview(input) {
+      const layouts = changes(input as Input);
+      return { parts: [], shapes: [], layouts, ...(isUnsettled?.() ? { unsettled: true } : {}) };
+    },
     commit: (input) => ({
       asset: withLayouts(asset, changes(input as Input)),
       words: words(input as Input),

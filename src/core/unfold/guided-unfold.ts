@@ -68,9 +68,9 @@ export class GuidedUnfold {
     return this.minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
   }
 
-  /** Follows pulled points for some milliseconds. @param places of the sheet, in their order */
-  follow(places: Float64Array, milliseconds: number): void {
-    this.minimiser.follow(this.scaled(places), milliseconds);
+  /** Follows pulled points for some milliseconds. @param places of the sheet, in their order @returns whether there is more to come */
+  follow(places: Float64Array, milliseconds: number): boolean {
+    return this.minimiser.follow(this.scaled(places), milliseconds);
   }
 
   /** Puts pulled points exactly where they are drawn to. @returns whether that flips nothing; if not they stay near it */

@@ -47,7 +47,9 @@ const SICK = 3;
 /** How much a point that is drawn to a place weighs, times what one has of the metric. */
 const PULL = 1000;
 /** Steps under the pointer after which the metric is factored anew. */
-const STEPS_PER_FACTOR = 16;
+const STEPS_PER_FACTOR = 40;
+/** Of the energy, what a step under the pointer has to promise to be taken. */
+const SETTLED = 1e-7;
 /** Bytes that steps are remembered in, at the most. */
 const MEMORY = 512 * 2 ** 20;
 
@@ -318,25 +320,26 @@ export class StretchMinimiser {
    * Lets the map follow pulled points for a while, with steps on one factorisation as long as they lead on.
    *
    * @param places of the pulled points @param milliseconds after which no step is begun any more
+   * @returns whether there is more to be gained
    */
-  follow(places: Float64Array, milliseconds: number): void {
+  follow(places: Float64Array, milliseconds: number): boolean {
     const end = performance.now() + milliseconds;
     this.guide!.places = places;
-    if (!this.stepsOnFactor && !this.factorMetric()) return;
+    if (!this.stepsOnFactor && !this.factorMetric()) return false;
     const pairs: Pair[] = [];
     this.lookHere();
     for (let n = 0; n === 0 || performance.now() < end; n++) {
       if (this.stepsOnFactor >= STEPS_PER_FACTOR) {
-        if (!this.factorMetric()) return;
+        if (!this.factorMetric()) return false;
         this.stepsOnFactor = 0;
         pairs.length = 0;
       }
       const slope = this.direction(pairs);
-      if (!(slope < 0) || -slope < 1e-7 * this.energy) return;
+      if (!(slope < 0) || -slope < SETTLED * this.energy) return false;
       const limit = Math.min(1, 0.9 * this.system.stepBeforeFlip(this.x, this.step));
       if (!this.searchLine(limit, slope)) {
         // What was factored where the map was before may not lead on: once more from here.
-        if (!this.stepsOnFactor) return;
+        if (!this.stepsOnFactor) return false;
         this.stepsOnFactor = STEPS_PER_FACTOR;
         continue;
       }
@@ -344,6 +347,7 @@ export class StretchMinimiser {
       this.take();
       this.stepsOnFactor++;
     }
+    return true;
   }
 
   /** Steps that were taken since the metric was factored. */

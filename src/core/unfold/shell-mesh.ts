@@ -86,25 +86,26 @@ export interface ShellForm {
 export function formOf({ triangles, positions }: Pick<ShellMesh, "triangles" | "positions">): ShellForm {
   const points = positions.length / 3;
   const { start, corners } = cornersAbout(triangles, points);
-  const nextOf = (c: number) => triangles[c % 3 === 2 ? c - 2 : c + 1]!;
-  const ways = (from: number, to: number): number => {
-    let found = 0;
-    for (let k = start[from]!; k < start[from + 1]!; k++) if (nextOf(corners[k]!) === to) found++;
-    return found;
+  const target = new Int32Array(triangles.length);
+  for (let c = 0; c < target.length; c++) target[c] = triangles[c % 3 === 2 ? c - 2 : c + 1]!;
+  const goes = (from: number, to: number): boolean => {
+    for (let k = start[from]!; k < start[from + 1]!; k++) if (target[corners[k]!] === to) return true;
+    return false;
   };
   const next = new Int32Array(points).fill(-1);
+  const stamp = new Int32Array(points).fill(-1);
   let open = 0;
   let faults = 0;
-  for (let c = 0; c < triangles.length; c++) {
-    const [a, b] = [triangles[c]!, nextOf(c)];
-    const back = ways(b, a);
-    if (!back) {
+  for (let a = 0; a < points; a++)
+    for (let k = start[a]!; k < start[a + 1]!; k++) {
+      const b = target[corners[k]!]!;
+      // The same way twice: two faces wind against each other there, or more than two meet.
+      if (stamp[b] === a) faults++;
+      stamp[b] = a;
+      if (goes(b, a)) continue;
       open++;
       next[a] = b;
     }
-    // The same way twice: two faces wind against each other there, or more than two meet.
-    if (back > 1 || ways(a, b) > 1) faults++;
-  }
   const loops = collectLoops(next);
   const euler = points - (triangles.length + open) / 2 + triangles.length / 3;
   const genus = Math.max(0, Math.round((2 - loops.length - euler) / 2));

@@ -180,7 +180,7 @@ const COMMANDS: readonly Command[] = [
     key: "I",
     words: "Isolate what is picked, or show all again",
     short: "Isolate",
-    fits: ["vertices", "points", "faces", "shells"],
+    fits: ["vertices", "faces", "shells"],
     run: ({ bench }) => isolatePicked(bench),
   },
   {

@@ -62,6 +62,11 @@ export const LOOK_COMMANDS: readonly Command[] = [
     run: ({ bench }) => bench.setState(({ stacked }) => ({ stacked: !stacked })),
   },
   {
+    id: "unfold-along",
+    words: "Unfold after each cut: on or off",
+    run: ({ bench }) => bench.setState(({ unfoldsAlong }) => ({ unfoldsAlong: !unfoldsAlong })),
+  },
+  {
     id: "lists-window",
     words: "Lists: into a window of their own, or back",
     run: (session) => toggleOwnWindow(session, "lists"),

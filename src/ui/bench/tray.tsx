@@ -1,6 +1,6 @@
 "use client";
 
-import { ActionIcon, Button, Kbd, NumberInput, SegmentedControl } from "@mantine/core";
+import { ActionIcon, Button, Kbd, NumberInput, SegmentedControl, Switch } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
 import { PATH_WAYS, type PathWay } from "@/core/seams/path-ways";
 import { FALLOFF_CURVES, type FalloffCurve } from "@/core/select/falloff";
@@ -32,6 +32,21 @@ function ThreadWay() {
       data={PATH_WAYS.map((way) => ({ value: way, label: WAYS[way] }))}
       value={threadWay}
       onChange={(way) => bench.setState({ threadWay: way as PathWay })}
+    />
+  );
+}
+
+/** Whether shells are unfolded as soon as they are cut. */
+function UnfoldsAlong() {
+  const { bench } = useSession();
+  const { unfoldsAlong } = useBenchOf("unfoldsAlong");
+  return (
+    <Switch
+      size="xs"
+      mr={8}
+      label="Unfold after each cut"
+      checked={unfoldsAlong}
+      onChange={(e) => bench.setState({ unfoldsAlong: e.currentTarget.checked })}
     />
   );
 }
@@ -84,6 +99,7 @@ export function Tray() {
   return (
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
       {tool === threadTool.id && <ThreadWay />}
+      {kind === "edges" && <UnfoldsAlong />}
       {kind === "points" && toolNamed(tool).fades && <FalloffChoice />}
       {fitting.map((a) => (
         <Button

@@ -120,7 +120,7 @@ describe("keys", () => {
 
 describe("the tray", () => {
   it("has four to seven actions for every kind of element, with short names", () => {
-    for (const kind of ["vertices", "edges", "faces", "shells"] as const) {
+    for (const kind of ["vertices", "points", "edges", "faces", "shells"] as const) {
       const fitting = ACTIONS.filter((a) => a.fits?.includes(kind));
       expect(fitting.length, kind).toBeGreaterThanOrEqual(4);
       expect(fitting.length, kind).toBeLessThanOrEqual(7);

@@ -1,7 +1,7 @@
 import type { FileIn } from "@/core/formats/read-options";
 import { UserError } from "@/core/layout/user-error";
 import type { AnyOperation } from "@/core/operations/operation";
-import { move, movePoints, pullPoints } from "@/core/operations/registry";
+import { cut, move, movePoints, pullPoints, unfold } from "@/core/operations/registry";
 import type { BenchSession } from "./bench-session";
 import { falloffOf } from "./falloff";
 import type { LiveMove } from "./live-move";
@@ -55,7 +55,11 @@ export async function runOperation(
   if (op.kind === "export") return exportFiles(session, op, options);
   if (op.kind === "measure") return session.measure(() => say(bench, "Measured; the figures are under Check."));
   if (op.big) void markBefore(session, op.title);
-  return session.edit(op.title, id, options, scope, files);
+  await session.edit(op.title, id, options, scope, files);
+  // The shells of what was cut: a refused cut has left nothing to unfold.
+  const { asset, unfoldsAlong, message } = bench.getState();
+  if (op.id !== cut.id || !unfoldsAlong || asset === state.asset || message?.tone === "refused") return;
+  await session.edit(unfold.title, unfold.id, { ...state.options[unfold.id], ...unfold.given, what: "shells" }, scope);
 }
 
 async function exportFiles(session: BenchSession, op: AnyOperation, options: unknown): Promise<void> {

@@ -55,6 +55,8 @@ export function liveMove({ remote, session, more, bench, isClosed, commit, dropp
       const preview = await remote()
         .update(session, { ...motion, ...more })
         .catch(() => null);
+      // The pointer rests, and shells are still on their way to it.
+      if (preview?.unsettled && !next && !ended) next = motion;
       if (preview && !ended) show({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
       await figures(motion);
     }

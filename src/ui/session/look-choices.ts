@@ -72,6 +72,8 @@ export const Looks = z.object({
   swatchWeight: or(z.number().int().min(1).max(3), 1),
   /** Pictures of one's own hold normals: they are lit in place of shown. */
   relief: or(z.boolean(), false),
+  /** Shells are unfolded again as soon as seams in them were cut or joined. */
+  unfoldsAlong: or(z.boolean(), false),
   threadWay: or(z.enum(PATH_WAYS), "shortest"),
 });
 export type Looks = z.infer<typeof Looks>;

@@ -112,17 +112,27 @@ export async function run(asset: Asset, scope: Scope, input: PullInput, context:
 }
 
 /** Shells that follow points under the pointer. @throws UserError when there is nothing to pull */
-export function livePull(asset: Asset, scope: Scope): { preview(input: PullInput): LayoutChange[] } {
+export function livePull(
+  asset: Asset,
+  scope: Scope,
+): {
+  preview(input: PullInput): LayoutChange[];
+  /** Whether shells are still on their way after the last preview. */
+  isUnsettled(): boolean;
+} {
   const work = pulledShells(asset, scope).map((w) => {
     const live: GuidedUnfold = liveUnfold(w.form, w.uv, keepingOf(w, { du: 0, dv: 0 }));
     if (!live.isWhole)
       throw new UserError(`Shell ${w.shell + 1} of ${w.shape.name} has flipped faces: unfold it first, then pull.`);
     return { ...w, live };
   });
+  let isUnsettled = false;
   return {
+    isUnsettled: () => isUnsettled,
     preview(input) {
+      isUnsettled = false;
       const moved = work.map((w) => {
-        w.live.follow(placesOf(w, input), PREVIEW / work.length);
+        if (w.live.follow(placesOf(w, input), PREVIEW / work.length)) isUnsettled = true;
         return { ...w, now: w.live.uv(w.uv, w.held) };
       });
       return layoutsOf(moved, scope.set);

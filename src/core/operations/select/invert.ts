@@ -16,7 +16,7 @@ export const invert: SelectOperation<Record<string, never>> = {
   stage: "seams",
   heading: "Pick",
   key: "shift+I",
-  fits: ["vertices", "points"],
+  fits: ["vertices"],
   acts: "asset",
   picks: true,
   near: true,

@@ -1,0 +1,91 @@
+import { assemble } from "../demo/kit";
+import { runEdit } from "../src/core/operations/run";
+import { everything } from "../src/core/operations/scope";
+import { signedArea } from "../src/core/unfold/conformal";
+import { liveUnfold } from "../src/core/unfold/guided-unfold";
+import type { ShellMesh } from "../src/core/unfold/shell-mesh";
+import { unfoldShell } from "../src/core/unfold/unfold-shell";
+import { quiet } from "../src/testing/assets";
+
+// Pins that are dragged, many shells at once, and a whole layout: what is felt while one works.
+
+function cloth(triangles: number): ShellMesh {
+  const n = Math.round(Math.sqrt(triangles / 2));
+  const positions: number[] = [];
+  const list: number[] = [];
+  for (let j = 0; j <= n; j++)
+    for (let i = 0; i <= n; i++)
+      positions.push(i / n, j / n, 0.08 * Math.sin((11 * i + 3 * j) / n) + 0.05 * Math.sin((17 * j) / n));
+  for (let j = 0; j < n; j++)
+    for (let i = 0; i < n; i++) {
+      const a = j * (n + 1) + i;
+      list.push(a, a + 1, a + n + 2, a, a + n + 2, a + n + 1);
+    }
+  return {
+    positions: Float64Array.from(positions),
+    triangles: Uint32Array.from(list),
+    wedges: new Uint32Array((n + 1) ** 2),
+  };
+}
+
+/** Steps a second while a corner is drawn about, two others pinned; how far behind it is in the end, and flips on the way. */
+function pinsDragged(triangles: number) {
+  const shell = cloth(triangles);
+  const first = unfoldShell(shell, { passes: 20 });
+  if (!first.ok) throw new Error(first.reason);
+  const { uv } = first;
+  const n = Math.sqrt(uv.length / 2) - 1;
+  const held = new Uint8Array(uv.length / 2);
+  held[0] = held[n * (n + 1)] = 1;
+  const corner = (n + 1) ** 2 - 1;
+  const at = [uv[2 * corner]!, uv[2 * corner + 1]!] as const;
+  const begun = performance.now();
+  const live = liveUnfold(shell, uv, {
+    held,
+    pulled: { points: Uint32Array.of(corner), places: Float64Array.from(at) },
+  });
+  const setUp = performance.now() - begun;
+  let [frames, flips, behind] = [0, 0, 0];
+  const from = performance.now();
+  while (performance.now() - from < 2000) {
+    const t = (performance.now() - from) / 2000;
+    const place = Float64Array.of(at[0] + 0.15 * Math.sin(6 * t), at[1] + 0.15 * Math.sin(4 * t));
+    // What a frame of 60 a second leaves beside drawing; a single step where that takes longer.
+    live.follow(place, 10);
+    frames++;
+    const now = live.uv(uv, held);
+    behind = Math.hypot(now[2 * corner]! - place[0]!, now[2 * corner + 1]! - place[1]!);
+    if (frames % 20 === 0)
+      for (let k = 0; k < shell.triangles.length; k += 3) if (!(signedArea(now, shell.triangles, k) > 0)) flips++;
+  }
+  const seconds = (performance.now() - from) / 1000;
+  return {
+    "set up, ms": setUp.toFixed(0),
+    "a second": (frames / seconds).toFixed(0),
+    flips,
+    "behind at the end": behind.toExponential(1),
+  };
+}
+
+console.table(Object.fromEntries([10_000, 100_000].map((n) => [`pins dragged, ${n} triangles`, pinsDragged(n)])));
+
+/** So many sheets of 98 triangles, each a part. */
+async function manyShells(count: number) {
+  const part = (k: number) => {
+    const points: Array<[number, number, number]> = [];
+    const faces: number[][] = [];
+    for (let j = 0; j <= 7; j++)
+      for (let i = 0; i <= 7; i++)
+        points.push([i / 7 + 2 * (k % 40), j / 7 + 2 * Math.floor(k / 40), 0.2 * Math.sin(i + k) * Math.cos(j)]);
+    for (let j = 0; j < 7; j++)
+      for (let i = 0; i < 7; i++) faces.push([8 * j + i, 8 * j + i + 1, 8 * j + i + 9, 8 * j + i + 8]);
+    return { name: `Sheet ${k}`, shape: { points, faces } };
+  };
+  const asset = assemble("Sheets", "cm", [], Array.from({ length: count }, (_, k) => part(k)) as never);
+  const from = performance.now();
+  await runEdit(asset, "unfold", {}, everything(asset), quiet);
+  return performance.now() - from;
+}
+await manyShells(50);
+console.log(`1,000 shells of 98 triangles: ${(await manyShells(1000)).toFixed(0)} ms`);
+
