@@ -3,7 +3,21 @@ import { expect, test } from "@playwright/test";
 import { measure } from "../src/core/check/measure";
 import { readGltf } from "../src/core/formats/gltf/read";
 import { readObj } from "../src/core/formats/obj-read";
-import { at, bringIn, card, doOn, drumObj, onBench, openCard, openNew, pane, picked, said, stage } from "./table";
+import {
+  at,
+  bringIn,
+  card,
+  clothObj,
+  doOn,
+  drumObj,
+  onBench,
+  openCard,
+  openNew,
+  pane,
+  picked,
+  said,
+  stage,
+} from "./table";
 
 test("from a file to a packed layout and back to a file", async ({ page }) => {
   await bringIn(page, "drum.obj", drumObj());
@@ -143,4 +157,49 @@ test("pointing in one pane lights the other: the same selection in both", async 
   await page.mouse.click(spot.x, spot.y);
   await expect(picked(page)).toHaveText("1 shell");
   await expect.poll(() => shot("form")).not.toBe(still);
+});
+
+test("points are pinned and pulled with their shell after them; seams are cut with the unfolding behind them", async ({
+  page,
+}) => {
+  await openNew(page, "cloth.obj", clothObj(14));
+  await page.keyboard.press("u");
+  await expect(said(page)).toContainText("Unfold 1 shell");
+  await page.keyboard.press("6");
+  const middle = await at(page, "sheet", 0.5, 0.5);
+  await page.mouse.click(middle.x - 60, middle.y);
+  await expect(picked(page)).toHaveText("1 UV point");
+  await page.keyboard.press("Shift+n");
+  await expect(said(page)).toContainText("Pin 1 point");
+
+  await page.keyboard.press("Shift+w");
+  await page.mouse.move(middle.x + 50, middle.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(middle.x + 62, middle.y + 30, { steps: 4 });
+  // The shell follows before anything is let go, and Escape takes all of it back.
+  await expect(stage(page, "Unfold")).toContainText(/stretch 1\.0[1-9]/);
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  await expect(said(page)).not.toContainText("Pull");
+  await page.mouse.move(middle.x + 50, middle.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(middle.x + 62, middle.y + 30, { steps: 4 });
+  await page.mouse.up();
+  await expect(said(page)).toContainText("Pull 1 UV point");
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).toContainText("Undone: Pull");
+
+  // One direction only, by the card.
+  await stage(page, "Unfold").click();
+  const unfolding = await openCard(page, "Unfold");
+  await unfolding.getByLabel("Along").selectOption("u");
+  await doOn(page, "Unfold");
+  await expect(said(page)).toContainText("Unfold 1 shell");
+  await unfolding.getByLabel("Along").selectOption("both");
+
+  await page.keyboard.press("2");
+  await page.getByRole("switch", { name: "Unfold after each cut" }).click({ force: true });
+  await page.mouse.dblclick(middle.x, middle.y);
+  await page.keyboard.press("c");
+  await expect(said(page)).toContainText(/Unfold \d shells?/);
 });

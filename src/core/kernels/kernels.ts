@@ -54,7 +54,16 @@ interface Code {
     from: number,
   ): void;
   stretchEnergy(count: number, triangles: number, rests: number, x: number): number;
-  stretchGradient(points: number, count: number, triangles: number, rests: number, x: number, out: number): number;
+  stretchGradient(
+    points: number,
+    count: number,
+    triangles: number,
+    rests: number,
+    x: number,
+    out: number,
+    angles: number,
+    areas: number,
+  ): number;
   stretchMetric(
     count: number,
     triangles: number,
@@ -63,6 +72,8 @@ interface Code {
     slots: number,
     values: number,
     size: number,
+    angles: number,
+    areas: number,
   ): void;
   stepBeforeFlip(count: number, triangles: number, x: number, step: number): number;
   markStretched(

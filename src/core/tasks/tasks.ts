@@ -37,6 +37,7 @@ export interface UnfoldInput {
   readonly form: ShellMesh;
   readonly passes: number;
   readonly overItself?: boolean;
+  readonly lean?: number;
 }
 export interface GuidedInput extends UnfoldInput {
   /** 2 a point: the layout it has. */

@@ -6,7 +6,7 @@ import { signedArea } from "./conformal";
 import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
-import { type Unfolded, type UnfoldOptions, unfoldShell, whyNotFlat } from "./unfold-shell";
+import { emphasisOf, type Unfolded, type UnfoldOptions, unfoldShell, whyNotFlat } from "./unfold-shell";
 
 /** What an unfolding keeps to; points by their numbers in the shell. */
 export interface Keeping {
@@ -16,6 +16,8 @@ export interface Keeping {
   /** Points that are drawn to places of the sheet, two numbers each. */
   readonly pulled?: { readonly points: Uint32Array; readonly places: Float64Array } | undefined;
   readonly overItself?: boolean | undefined;
+  /** From -1 to keep angles to 1 to keep areas. */
+  readonly lean?: number | undefined;
   /** Pulled points that cannot be where they are drawn to stay as near as they come; else that is refused. */
   readonly near?: boolean | undefined;
 }
@@ -46,7 +48,12 @@ export class GuidedUnfold {
     this.system = new ShellSystem(shapes);
     this.border = new BorderBarrier(this.system, formOf(shell).loops[0]!);
     const guide = this.guideOf(keeping);
-    this.minimiser = new StretchMinimiser(this.system, keeping.overItself ? null : this.border, guide);
+    this.minimiser = new StretchMinimiser(
+      this.system,
+      keeping.overItself ? null : this.border,
+      guide,
+      emphasisOf(keeping.lean),
+    );
     this.isWhole = Number.isFinite(this.minimiser.begin(this.scaled(uv)));
   }
 

@@ -1,5 +1,5 @@
 import type { BorderBarrier } from "./border-barrier";
-import type { ShellSystem } from "./shell-system";
+import { type Emphasis, EVENLY, type ShellSystem } from "./shell-system";
 
 export interface MinimiseOptions {
   /** How many factorisations at the most. */
@@ -95,6 +95,7 @@ export class StretchMinimiser {
     private readonly system: ShellSystem,
     private border: BorderBarrier | null = null,
     private readonly guide: Guide | null = null,
+    private readonly emphasis: Emphasis = EVENLY,
   ) {
     this.x = system.takePairs();
     this.next = system.takePairs();
@@ -143,7 +144,7 @@ export class StretchMinimiser {
     const apart = this.border?.energy(x) ?? 0;
     this.lastStretch = Infinity;
     if (apart === Infinity) return Infinity;
-    this.lastStretch = this.system.gradient(x, gradient);
+    this.lastStretch = this.system.gradient(x, gradient, this.emphasis);
     if (!Number.isFinite(this.lastStretch)) return Infinity;
     if (apart) this.border!.addGradient(gradient);
     return this.lastStretch + apart + (this.guide ? this.pullTo(x, gradient) : 0);
@@ -185,7 +186,7 @@ export class StretchMinimiser {
       if (how === "done") break;
       if (!healed && before - this.energy < enough * this.energy) break;
     }
-    return { energy: this.stretch, passes: pass };
+    return { energy: this.system.energy(this.x), passes: pass };
   }
 
   /** Steps on one factorisation, until they fade. */
@@ -287,7 +288,7 @@ export class StretchMinimiser {
     const { system } = this;
     const { pattern, factorisation, kernels } = system;
     for (let weight = 1e-9; weight < 1e-2; weight *= 100) {
-      system.metric(this.x, this.border);
+      system.metric(this.x, this.border, this.emphasis);
       const values = kernels.f64(factorisation.values, factorisation.size);
       let mean = 0;
       for (let v = 0; v < pattern.n; v++) mean += values[pattern.start[v]!]!;

@@ -13,6 +13,13 @@ interface Stiff {
   addMetric(x: number, values: number, starts: number, index: number): void;
 }
 
+/** What angles or areas weigh besides the stretch of lengths. */
+export interface Emphasis {
+  readonly angles: number;
+  readonly areas: number;
+}
+export const EVENLY: Emphasis = { angles: 0, areas: 0 };
+
 /** Bytes of a triangle's rest shape: its share of the area, and 6 numbers of gradients. */
 const REST = 56;
 
@@ -98,9 +105,10 @@ export class ShellShapes {
     return this.kernels.code.stretchEnergy(this.count, this.triangles, this.rests, x);
   }
 
-  /** The energy of a map and its gradient. @param out address of pairs */
-  gradient(x: number, out: number): number {
-    return this.kernels.code.stretchGradient(this.points, this.count, this.triangles, this.rests, x, out);
+  /** The energy of a map and its gradient. @param out address of pairs @param more what angles or areas weigh besides */
+  gradient(x: number, out: number, more: Emphasis = EVENLY): number {
+    const { kernels, points, count, triangles, rests } = this;
+    return kernels.code.stretchGradient(points, count, triangles, rests, x, out, more.angles, more.areas);
   }
 
   /** The longest step before the first flip. */
@@ -197,9 +205,10 @@ export class ShellSystem extends ShellShapes {
   }
 
   /** Writes the scalar metric at a map to the values of the factorisation, with what close pairs of a border add. */
-  metric(x: number, border: Stiff | null = null): void {
+  metric(x: number, border: Stiff | null = null, { angles, areas }: Emphasis = EVENLY): void {
     const { kernels, count, triangles, rests, slots, factorisation, pattern } = this;
-    kernels.code.stretchMetric(count, triangles, rests, x, slots, factorisation.values, factorisation.size);
+    const { values, size } = factorisation;
+    kernels.code.stretchMetric(count, triangles, rests, x, slots, values, size, angles, areas);
     if (!border) return;
     this.patternAt ??= { starts: kernels.put(pattern.start), index: kernels.put(pattern.index) };
     border.addMetric(x, factorisation.values, this.patternAt.starts, this.patternAt.index);

@@ -5,7 +5,7 @@ import { conformalMap, signedArea } from "./conformal";
 import { holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
-import { ShellShapes, ShellSystem } from "./shell-system";
+import { type Emphasis, ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
 
 /** A shell that lies flat. */
@@ -34,6 +34,8 @@ export interface UnfoldOptions {
   readonly passes: number;
   /** Lets the shell lie over itself where that lessens stretch; kept from it where not given. */
   readonly overItself?: boolean | undefined;
+  /** From -1 to keep angles, over 0, to 1 to keep areas; 0 where not given. */
+  readonly lean?: number | undefined;
   /** Energy at which the work is done. */
   readonly until?: number | undefined;
   /** Called between steps; throws to stop the work. */
@@ -44,6 +46,15 @@ export interface UnfoldOptions {
 
 /** Of the energy, what a pass has to promise to be taken: the gap to the least stretch is about as large. */
 const PROMISED = 2e-3;
+/** What angles or areas weigh besides lengths, where all that can be is asked for. */
+const MOST = 30;
+
+/** What angles and areas weigh for a leaning from -1 to 1: little near the middle, more and more towards its ends. */
+export const emphasisOf = (lean = 0): Emphasis => {
+  const weight = MOST * Math.abs(lean) ** 3;
+  return lean < 0 ? { angles: weight, areas: 0 } : { angles: 0, areas: weight };
+};
+
 /** Mean energy below which the conformal map is a start that passes go on from; above, the way is by coarser shells. */
 const EVEN = 1.5;
 /** Points below which passes from a round map are quicker than coarser shells. */
@@ -126,7 +137,7 @@ function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;
   const border = new BorderBarrier(system, loop);
-  const minimiser = new StretchMinimiser(system, overItself ? null : border);
+  const minimiser = new StretchMinimiser(system, overItself ? null : border, null, emphasisOf(options.lean));
   let energy = minimiser.begin(map);
   if (passes > 0) {
     if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);

@@ -158,6 +158,44 @@ describe("unfolding", () => {
     expect(both.ok && both.energy).toBeLessThan(1.045);
   });
 
+  it("keeps angles or areas better as it is told", () => {
+    const dome = grid(16, (x, y) => [
+      2 * x - 1,
+      2 * y - 1,
+      0.9 * Math.cos(1.4 * (2 * x - 1)) * Math.cos(1.4 * (2 * y - 1)),
+    ]);
+    /** Mean quotient of stretches, and mean change of area, both at least 1. */
+    const errors = (lean: number) => {
+      const result = unfoldShell(dome, { passes: 60, lean });
+      if (!result.ok) throw new Error(result.reason);
+      expect([flips(dome, result.uv), result.crosses]).toEqual([0, false]);
+      const shapes = new ShellShapes(kernels, dome);
+      const rests = kernels.f64(shapes.rests, 7 * shapes.count).slice();
+      let [angles, areas] = [0, 0];
+      for (let t = 0; t < shapes.count; t++) {
+        const f = [0, 0, 0, 0];
+        for (let k = 0; k < 3; k++)
+          for (let d = 0; d < 4; d++)
+            f[d]! +=
+              (result.uv[2 * dome.triangles[3 * t + k]! + (d >> 1)]! / Math.sqrt(shapes.worldArea)) *
+              rests[7 * t + 1 + 2 * k + (d & 1)]!;
+        const det = f[0]! * f[3]! - f[1]! * f[2]!;
+        angles += rests[7 * t]! * (f.reduce((sum, w) => sum + w * w, 0) / (2 * det));
+        areas += rests[7 * t]! * (det + 1 / det) * 0.5;
+      }
+      return { angles, areas };
+    };
+    const [angular, even, areal] = [-1, 0, 1].map(errors) as [
+      ReturnType<typeof errors>,
+      ReturnType<typeof errors>,
+      ReturnType<typeof errors>,
+    ];
+    expect(angular.angles).toBeLessThan(even.angles);
+    expect(areal.areas).toBeLessThan(even.areas);
+    expect(angular.angles).toBeLessThan(1.005);
+    expect(areal.areas).toBeLessThan(1.005);
+  });
+
   it("never flips a triangle, however rough the sheet", () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: -0.4, max: 0.4, noNaN: true }), { minLength: 49, maxLength: 49 }), (z) => {
@@ -269,6 +307,28 @@ describe("the stretch energy", () => {
     const h = 1e-6;
     for (let i = 0; i < x.length; i++)
       expect(gradient[i]).toBeCloseTo((energyOf(moved(x, i, h)) - energyOf(moved(x, i, -h))) / (2 * h), 6);
+  });
+
+  it("has the gradient that differences have with angles or areas weighing more", () => {
+    const h = 1e-6;
+    for (const more of [
+      { angles: 3, areas: 0 },
+      { angles: 0, areas: 2 },
+    ]) {
+      const at2 = (pairs: readonly number[]): number => {
+        system.write(Float64Array.from(pairs), at);
+        return system.gradient(at, out, more);
+      };
+      at2(x);
+      const gradient = system.read(out);
+      for (let i = 0; i < x.length; i++)
+        expect(gradient[i]).toBeCloseTo((at2(moved(x, i, h)) - at2(moved(x, i, -h))) / (2 * h), 5);
+      // A map that keeps both costs no more for it.
+      const flat = grid(2, (a, b) => [a, b, 0]);
+      const shapes = new ShellShapes(kernels, flat);
+      const same = kernels.put(Float64Array.from({ length: 18 }, (_, i) => flat.positions[3 * (i >> 1) + (i & 1)]!));
+      expect(shapes.gradient(same, kernels.take(18 * 8), more)).toBeCloseTo(1, 12);
+    }
   });
 
   it("has a metric that is the Hessian's mean over u and v, where that is positive by itself", () => {

@@ -61,8 +61,24 @@ function addPair(to: usize, u: f64, v: f64): void {
   store<f64>(to, load<f64>(to, 8) + v, 8);
 }
 
-/** The energy, and its gradient by the points. @param out pairs, written; part of them where the energy is infinite */
-export function stretchGradient(points: i32, count: i32, triangles: usize, rests: usize, x: usize, out: usize): f64 {
+/**
+ * The energy, and its gradient by the points; with more weight on angles or on areas where that is asked for, as
+ * angles ((s1 / s2 + s2 / s1) / 2 - 1) + areas ((s1 s2 + 1 / (s1 s2)) / 2 - 1).
+ *
+ * @param out pairs, written; part of them where the energy is infinite
+ * Source of those: Hormann, Greiner, MIPS: an efficient global parametrization method (2000); Degener, Meseth, Klein, An
+ * adaptable surface parameterization method (2003).
+ */
+export function stretchGradient(
+  points: i32,
+  count: i32,
+  triangles: usize,
+  rests: usize,
+  x: usize,
+  out: usize,
+  angles: f64,
+  areas: f64,
+): f64 {
   let sum: f64 = 0;
   memory.fill(out, 0, (<usize>points) << 4);
   for (let t: i32 = 0; t < count; t++) {
@@ -73,10 +89,12 @@ export function stretchGradient(points: i32, count: i32, triangles: usize, rests
     const inverse = 1 / det;
     const area = load<f64>(rest);
     const square = f00 * f00 + f01 * f01 + f10 * f10 + f11 * f11;
-    sum += area * square * (1 + inverse * inverse);
-    // By F, a quarter of 2 F (1 + det^-2) - 2 |F|^2 det^-3 cof F.
-    const own = 0.5 * area * (1 + inverse * inverse);
-    const other = 0.5 * area * square * inverse * inverse * inverse;
+    const more = angles * (0.5 * square * inverse - 1) + areas * (0.5 * (det + inverse) - 1);
+    sum += area * (square * (1 + inverse * inverse) + 4 * more);
+    // By F, a quarter of 2 F (1 + det^-2) - 2 |F|^2 det^-3 cof F, and what more there is.
+    const own = area * (0.5 * (1 + inverse * inverse) + angles * inverse);
+    const ofAreas = 0.5 * areas * (1 - inverse * inverse);
+    const other = area * (0.5 * square * inverse * inverse * (inverse + angles) - ofAreas);
     const p00 = own * f00 - other * f11;
     const p01 = own * f01 + other * f10;
     const p10 = own * f10 + other * f01;
@@ -99,6 +117,7 @@ function addAt(values: usize, i: i32, more: f64): void {
  * A scalar metric for steps that lessen the energy, the same for u and v: the mean of the two diagonal blocks of its
  * Hessian, every triangle's part made positive by its eigenvalues in closed form.
  *
+ * @param angles and `areas`: what more they weigh, as for the gradient
  * @param slots 6 a triangle: where the products of its corners stand among the values, 00 01 02 11 12 22
  * @param size how many values there are; they are written
  * Source: Smith, de Goes, Kim, Analytic eigensystems for isotropic distortion energies (2019).
@@ -111,6 +130,8 @@ export function stretchMetric(
   slots: usize,
   values: usize,
   size: i32,
+  angles: f64,
+  areas: f64,
 ): void {
   memory.fill(values, 0, (<usize>size) << 3);
   for (let t: i32 = 0; t < count; t++) {
@@ -129,11 +150,17 @@ export function stretchMetric(
     const s2 = Math.max(det / s1, 1e-150);
     const i1 = 1 / square1;
     const i2 = 1 / (s2 * s2);
-    const twist = Math.max(0, (2 * (s1 + s2) - (2 * i1) / s1 - (2 * i2) / s2) / (s1 + s2));
-    const flip = 2 + (2 * (square1 + det + s2 * s2)) / (det * det * det);
-    const both = (twist + flip) / 4;
-    const k1 = 1 + 3 * i1 * i1 + both;
-    const k2 = 1 + 3 * i2 * i2 + both;
+    const square2 = s2 * s2;
+    const inverse = 1 / det;
+    const ii = inverse * inverse;
+    // Of the energy times 4: eigenvalues of turning and mirroring, then second derivatives by s1 and s2.
+    let twist = (2 * (s1 + s2) - (2 * i1) / s1 - (2 * i2) / s2) / (s1 + s2);
+    let flip = 2 + 2 * (square1 + det + square2) * ii * inverse;
+    twist += 2 * angles * (inverse - (square1 - det + square2) * ii) + 2 * areas * (1 - ii);
+    flip += 2 * angles * (inverse + (square1 + det + square2) * ii) - 2 * areas * (1 - ii);
+    const both = (Math.max(0, twist) + Math.max(0, flip)) / 4;
+    const k1 = 1 + 3 * i1 * i1 + both + 2 * ((angles * s2 * i1) / s1 + areas * square2 * ii * inverse);
+    const k2 = 1 + 3 * i2 * i2 + both + 2 * ((angles * s1 * i2) / s2 + areas * square1 * ii * inverse);
     const weight = load<f64>(rest) / 4;
     const mean = (weight * (k1 + k2)) / 2;
     const part = r > 1e-12 * half ? (weight * (k1 - k2)) / (2 * r) : 0;

@@ -31,6 +31,7 @@ import { count } from "../words";
 
 interface UnfoldInput {
   readonly passes: number;
+  readonly lean: number;
   readonly along: Way;
   readonly what: "shells" | "picked" | "rest";
   readonly overItself: boolean;
@@ -125,7 +126,7 @@ function stillPoints(shape: PlacedShape, layout: Layout, scope: Scope, what: Unf
 function keepingOf(
   { shape, layout, shell, form }: Omit<ToUnfold, "keeping">,
   still: Uint8Array | null,
-  { along, overItself }: UnfoldInput,
+  { along, overItself, lean }: UnfoldInput,
 ): Keeping | null {
   const held = Uint8Array.from(form.wedges, (w) => (getBit(layout.pinned, w) || still?.[w] ? 1 : 0));
   if (along === "both" && !held.some(Boolean)) return null;
@@ -134,11 +135,11 @@ function keepingOf(
       `Shell ${shell + 1} of ${shape.name} has no coordinates yet: unfold it whole, along both axes, first.`,
     );
   if (held.every(Boolean)) throw new UserError(`No point of shell ${shell + 1} of ${shape.name} is left to move.`);
-  return { held, way: along, overItself };
+  return { held, way: along, overItself, lean };
 }
 
 /** Unfolds all of them, as many side by side as there are workers. */
-async function unfolded(work: readonly ToUnfold[], { passes, overItself }: UnfoldInput, context: EditContext) {
+async function unfolded(work: readonly ToUnfold[], { passes, overItself, lean }: UnfoldInput, context: EditContext) {
   const guided = work.filter((w) => w.keeping);
   const free = work.filter((w) => !w.keeping);
   const weigh = (list: readonly ToUnfold[]) => list.map((w) => w.form.triangles.length);
@@ -146,7 +147,7 @@ async function unfolded(work: readonly ToUnfold[], { passes, overItself }: Unfol
   const share = weigh(free).reduce((a, b) => a + b, 0) / total;
   const first = await spreadReached(
     "unfoldShell",
-    free.map(({ form }) => ({ form, passes, overItself })),
+    free.map(({ form }) => ({ form, passes, overItself, lean })),
     weigh(free),
     context,
     (done) => context.progress(done * share),
