@@ -169,13 +169,16 @@ test("points are pinned and pulled with their shell after them; seams are cut wi
   const middle = await at(page, "sheet", 0.5, 0.5);
   await page.mouse.click(middle.x - 60, middle.y);
   await expect(picked(page)).toHaveText("1 UV point");
+  await page.keyboard.down("Shift");
+  await page.mouse.click(middle.x + 60, middle.y - 60);
+  await page.keyboard.up("Shift");
   await page.keyboard.press("Shift+n");
-  await expect(said(page)).toContainText("Pin 1 point");
+  await expect(said(page)).toContainText("Pin 2 points");
 
   await page.keyboard.press("Shift+w");
   await page.mouse.move(middle.x + 50, middle.y + 40);
   await page.mouse.down();
-  await page.mouse.move(middle.x + 62, middle.y + 30, { steps: 4 });
+  await page.mouse.move(middle.x + 80, middle.y + 10, { steps: 4 });
   // The shell follows before anything is let go, and Escape takes all of it back.
   await expect(stage(page, "Unfold")).toContainText(/stretch 1\.0[1-9]/);
   await page.keyboard.press("Escape");
@@ -183,7 +186,7 @@ test("points are pinned and pulled with their shell after them; seams are cut wi
   await expect(said(page)).not.toContainText("Pull");
   await page.mouse.move(middle.x + 50, middle.y + 40);
   await page.mouse.down();
-  await page.mouse.move(middle.x + 62, middle.y + 30, { steps: 4 });
+  await page.mouse.move(middle.x + 80, middle.y + 10, { steps: 4 });
   await page.mouse.up();
   await expect(said(page)).toContainText("Pull 1 UV point");
   await page.keyboard.press("Control+z");
@@ -192,10 +195,14 @@ test("points are pinned and pulled with their shell after them; seams are cut wi
   // One direction only, by the card.
   await stage(page, "Unfold").click();
   const unfolding = await openCard(page, "Unfold");
-  await unfolding.getByLabel("Along").selectOption("u");
+  const along = async (way: string) => {
+    await unfolding.getByLabel("Along").click();
+    await page.getByRole("option", { name: way, exact: true }).click();
+  };
+  await along("u");
   await doOn(page, "Unfold");
   await expect(said(page)).toContainText("Unfold 1 shell");
-  await unfolding.getByLabel("Along").selectOption("both");
+  await along("both");
 
   await page.keyboard.press("2");
   await page.getByRole("switch", { name: "Unfold after each cut" }).click({ force: true });

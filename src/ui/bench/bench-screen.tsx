@@ -31,7 +31,8 @@ import { Tray } from "./tray";
 function isTyping(): boolean {
   const at = document.activeElement;
   if (at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement) return true;
-  return at instanceof HTMLInputElement && !["radio", "checkbox"].includes(at.type);
+  // A list that is chosen from is an input as well, but nothing is written into it.
+  return at instanceof HTMLInputElement && !at.readOnly && !["radio", "checkbox"].includes(at.type);
 }
 
 /** Whether a key presses what has the focus: a button, a link, an entry of a list. */
