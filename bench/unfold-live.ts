@@ -88,4 +88,3 @@ async function manyShells(count: number) {
 }
 await manyShells(50);
 console.log(`1,000 shells of 98 triangles: ${(await manyShells(1000)).toFixed(0)} ms`);
-
