@@ -40,6 +40,8 @@ export type { Context };
 export interface Note {
   readonly words: string;
   readonly shells: readonly ShellRef[];
+  /** The edges that are the reason, where some are. */
+  readonly edges?: { readonly shape: ShapeId; readonly edges: Uint32Array };
   readonly offer?: string;
 }
 

@@ -104,8 +104,15 @@ describe("unfold", () => {
     const seamed = await edit(tube, "creased");
     const { result } = await runEdit(seamed, "unfold", { skip: true }, everything(seamed), quiet);
     expect(result.notes).toEqual([
-      { words: expect.stringContaining("two borders"), shells: [{ shape: "p1", face: 0 }], offer: "open-up" },
+      {
+        words: expect.stringContaining("two borders"),
+        shells: [{ shape: "p1", face: 0 }],
+        edges: { shape: "p1", edges: expect.any(Uint32Array) },
+        offer: "open-up",
+      },
     ]);
+    // Both borders are the reason: 8 edges each.
+    expect(result.notes[0]!.edges!.edges).toHaveLength(16);
     await expect(runEdit(seamed, "unfold", {}, everything(seamed), quiet)).rejects.toThrow("two borders");
   });
 });

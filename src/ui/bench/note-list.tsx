@@ -4,7 +4,7 @@ import { Anchor, Button } from "@mantine/core";
 import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { lookAtShells } from "../session/selection";
+import { lookAtNote, lookAtShells } from "../session/selection";
 import { useSession } from "../session/session-context";
 import { shortTitle } from "./short-title";
 
@@ -22,7 +22,7 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
             size="xs"
             c="var(--bad)"
             ta="left"
-            onClick={() => lookAtShells(session.bench, note.shells)}
+            onClick={() => lookAtNote(session.bench, note)}
           >
             {note.words}
           </Anchor>

@@ -12,7 +12,7 @@ import { pointNames } from "@/core/layout/point-names";
 import type { Edge } from "@/core/mesh/indices";
 import { edgeLoop } from "@/core/mesh/loops";
 import { trianglesOf } from "@/core/mesh/triangulate";
-import type { Selection, SelectionKind } from "@/core/operations/operation";
+import type { Note, Selection, SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { pathBetweenEdges } from "@/core/seams/path-ways";
 import { ElementSet } from "@/core/select/element-set";
@@ -167,6 +167,17 @@ export function pickShells(bench: Bench, shells: readonly ShellRef[], mode: Pick
 /** Picks shells and frames them. */
 export function lookAtShells(bench: Bench, shells: readonly ShellRef[]): void {
   pickShells(bench, shells, "replace");
+  frameSelection(bench);
+}
+
+/** Picks what a note is about, and frames it: the edges that are the reason, else its shells. */
+export function lookAtNote(bench: Bench, { edges, shells }: Note): void {
+  if (!edges) {
+    lookAtShells(bench, shells);
+    return;
+  }
+  setKind(bench, "edges");
+  pick(bench, edges.shape, edges.edges, "replace");
   frameSelection(bench);
 }
 

@@ -8,14 +8,15 @@ import {
   withLayouts,
 } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { type Layout, shellName, structureOf } from "../../layout/layout";
+import { facesOfShell, isBarrier, type Layout, shellName, structureOf } from "../../layout/layout";
 import { bestFit, turned, uprightAngle } from "../../layout/orient";
 import { parkBeside } from "../../layout/park";
 import { pointNames } from "../../layout/point-names";
 import { isMapped, type ShellPoints, withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Way } from "../../layout/ways";
-import type { Shell } from "../../mesh/indices";
+import type { Edge, Shell } from "../../mesh/indices";
+import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
 import { upAxisOf } from "../../seams/visibility";
 import { converted } from "../../select/convert";
@@ -23,7 +24,7 @@ import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
 import { signedArea } from "../../unfold/conformal";
 import type { Keeping } from "../../unfold/guided-unfold";
-import { type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
+import { formOf, type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { layoutOf, shellsInScope } from "../scope";
@@ -55,7 +56,13 @@ export async function run(asset: Asset, scope: Scope, options: UnfoldInput, cont
       const words = `Shell ${shell + 1} of ${shape.name} ${result.reason}.`;
       if (!skip) throw new UserError(words);
       const face = shellName(structureOf(shape.mesh, layout), shell);
-      notes.push({ words, shells: [{ shape: shape.id, face }], ...(item.keeping ? {} : { offer: openUp.id }) });
+      const edges = edgesBehind(item);
+      notes.push({
+        words,
+        shells: [{ shape: shape.id, face }],
+        ...(edges.length ? { edges: { shape: shape.id, edges } } : {}),
+        ...(item.keeping ? {} : { offer: openUp.id }),
+      });
     } else if (item.keeping) kept.push({ ...item, uv: result.uv });
     else if (isMapped(shape.mesh, layout, shell)) kept.push({ ...item, uv: alignTo(form, result.uv, layout) });
     else {
@@ -77,6 +84,26 @@ export async function run(asset: Asset, scope: Scope, options: UnfoldInput, cont
   if (!stopped) return { asset: edited, words: `Unfold ${count(done, "shell")}`, notes };
   const words = `Unfold ${done} of ${count(work.length, "shell")}, stopped early`;
   return { asset: edited, words, notes, stopped: true };
+}
+
+/**
+ * The edges for which a shell cannot lie flat: those at which faces wind against each other or more than two meet, else
+ * its borders where it has several. None for one that is closed, or has a handle: that is no matter of single edges.
+ */
+function edgesBehind({ shape: { mesh }, layout, shell, form }: ToUnfold): Uint32Array {
+  const { faults, loops } = formOf(form);
+  if (!faults && loops.length < 2) return new Uint32Array(0);
+  const t = topologyOf(mesh);
+  const isBehind = (e: Edge): boolean => {
+    if (!faults) return isBarrier(t, layout, e);
+    const faces = edgeFaceCount(t, e);
+    return faces > 2 || (faces === 2 && !windsAlike(mesh, t, edgeCorner(t, e), edgeCorner(t, e, 1)));
+  };
+  const out = new Set<number>();
+  for (const f of facesOfShell(structureOf(mesh, layout), shell))
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+      if (isBehind(t.cornerEdge[c]!)) out.add(t.cornerEdge[c]!);
+  return Uint32Array.from(out).sort();
 }
 
 /** A shell to be unfolded. */
