@@ -279,7 +279,7 @@ describe("files that come together", () => {
           }
         },
       ),
-      { numRuns: 4000 },
+      { numRuns: 1500 },
     );
   }, 120_000);
 });

@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, it } from "vitest";
+import { assemble } from "../../../demo/kit";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
@@ -9,6 +10,7 @@ import { pointNames } from "../layout/point-names";
 import { converted } from "../select/convert";
 import { elementCount, flagsAt, placesOf } from "../select/grow";
 import { runEdit } from "./run";
+import { everything } from "./scope";
 import { beginSession } from "./sessions";
 
 // Unfolding that keeps to pins, to one direction, or to what is picked; and points that are pulled, with their shells after them.
@@ -207,5 +209,36 @@ describe("one colour spot", () => {
     }
     await expect(edit(asset, "one-spot")).rejects.toThrow("Pick the shells");
     await expect(edit(spot, "one-spot", {}, picking(spot, "shells", [face]))).rejects.toThrow("as small already");
+  });
+});
+
+describe("a shell that is stretched only to keep beside itself", () => {
+  it("is told with the cut that eases it, which lies flat then", async () => {
+    const [long, wide, turns] = [120, 8, 3.6];
+    const points: Array<[number, number, number]> = [];
+    const faces: number[][] = [];
+    for (let j = 0; j <= wide; j++)
+      for (let i = 0; i <= long; i++) {
+        const [a, r] = [(2 * Math.PI * turns * i) / long, 1 + (1.2 * j) / wide];
+        points.push([r * Math.cos(a), 0.12 * a, r * Math.sin(a)]);
+      }
+    for (let j = 0; j < wide; j++)
+      for (let i = 0; i < long; i++) {
+        const a = j * (long + 1) + i;
+        faces.push([a, a + 1, a + long + 2, a + long + 1]);
+      }
+    const ramp = assemble("Ramp", "cm", [], [{ name: "Ramp", shape: { points, faces, material: faces.map(() => 0) } }]);
+    const { asset: flat, result } = await runEdit(ramp, "unfold", {}, everything(ramp), quiet);
+    expect(result.notes).toHaveLength(1);
+    expect(result.notes[0]).toMatchObject({
+      offer: "cut",
+      words: expect.stringContaining("only to keep beside itself"),
+    });
+    const { edges } = result.notes[0]!.edges!;
+    const parted = await edit(flat, "cut", {}, picking(flat, "edges", [...edges]));
+    expect(structureOf(shapeAt(parted).mesh, layoutAt(parted)).shellCount).toBe(2);
+    const eased = await edit(parted, "unfold");
+    expect(measure(eased).symmetricDirichlet!).toBeLessThan(measure(flat).symmetricDirichlet!);
+    expect(flipped(eased)).toBe(0);
   });
 });

@@ -173,7 +173,7 @@ describe("the model, whatever is done to it in whatever order", () => {
           expect(print(back), `${s.id}, taken back`).toBe(print(before));
         }
       }),
-      { numRuns: 40 },
+      { numRuns: 18 },
     );
   }, 120_000);
 
@@ -197,7 +197,7 @@ describe("the model, whatever is done to it in whatever order", () => {
         }
         expect(print(asset)).toBe(print(last.after));
       }),
-      { numRuns: 25 },
+      { numRuns: 18 },
     );
   }, 120_000);
 
@@ -230,7 +230,7 @@ describe("the model, whatever is done to it in whatever order", () => {
             }
           }
       }),
-      { numRuns: 25 },
+      { numRuns: 18 },
     );
   }, 120_000);
 
@@ -253,7 +253,7 @@ describe("the model, whatever is done to it in whatever order", () => {
           }
         }
       }),
-      { numRuns: 25 },
+      { numRuns: 18 },
     );
   }, 120_000);
 });

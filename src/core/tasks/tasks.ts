@@ -14,6 +14,7 @@ import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piec
 import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
 import { identicalCounts } from "../transfer/fingerprint";
+import { cutWorthTelling } from "../unfold/easing-cut";
 import { type Keeping, unfoldGuided } from "../unfold/guided-unfold";
 import { type RelaxOptions, relaxed } from "../unfold/relax";
 import type { ShellMesh } from "../unfold/shell-mesh";
@@ -81,6 +82,10 @@ export const tasks = {
   /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
   unfoldShell: ({ form, ...options }: UnfoldInput, report: Report): Unfolded =>
     unfoldShell(form, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+
+  /** The cut that would ease a shell which is stretched to keep beside itself, as points of it; null for none worth telling. */
+  easingCut: ({ form, energy, passes }: UnfoldInput & { readonly energy: number }): number[] | null =>
+    cutWorthTelling(form, energy, passes),
 
   /** The same from the layout it has, keeping to what it is told. */
   unfoldGuided: ({ form, uv, keeping, ...options }: GuidedInput, report: Report): Unfolded =>

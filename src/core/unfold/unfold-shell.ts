@@ -16,6 +16,8 @@ interface Flat {
   readonly energy: number;
   /** Whether the border crosses itself; sides that touch do not. */
   readonly crosses: boolean;
+  /** Whether its conformal map crossed itself: it may be stretched only to keep beside itself. */
+  readonly windsAbout?: boolean;
 }
 
 export type Unfolded = Flat | { readonly ok: false; readonly reason: string };
@@ -63,7 +65,7 @@ const SMALL = 900;
 const STARTED = 0.6;
 
 /** Mean energy above which a shell with holes is not flat enough to be laid out with them: a tube, a lampshade. */
-const HOLED = 1.25;
+const HOLED = 1.003;
 
 /**
  * Unfolds one shell. A shell with holes keeps them where it is nearly flat; one that is no disk otherwise is not guessed
@@ -111,6 +113,8 @@ interface Start {
   readonly map: Float64Array;
   /** It comes from coarser shells: points just put back are smoothed before anything is minimised. */
   readonly isRough: boolean;
+  /** The conformal map crosses itself. */
+  readonly windsAbout?: boolean;
 }
 
 interface Work {
@@ -132,7 +136,7 @@ function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem
   return close.length ? new ShellSystem(shapes, close) : system;
 }
 
-function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): Flat {
+function finished(work: Work, { map, isRough, windsAbout }: Start, options: UnfoldOptions): Flat {
   const { passes, until, onStep, isOver, overItself } = options;
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;
@@ -145,7 +149,7 @@ function finished(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
     energy = minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
   }
   const crosses = minimiser.crosses(border);
-  return { ok: true, uv: toWorldArea(minimiser.map(), shapes), energy, crosses };
+  return { ok: true, uv: toWorldArea(minimiser.map(), shapes), energy, crosses, windsAbout };
 }
 
 /** The energy of a map, and whether its border meets itself. */
@@ -168,19 +172,20 @@ function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): 
   const first = judged(work, conformal);
   const serves = first.energy < (passes ? EVEN : Infinity) && (!passes || overItself || !first.crosses);
   if (conformal && serves && mayBeConformal) return { map: conformal, isRough: false };
+  const windsAbout = conformal !== null && first.crosses;
   const ask = (share: number): boolean => {
     onStep?.();
     return isOver?.(STARTED * share) ?? false;
   };
   if (system.points > SMALL && passes) {
     const map = coarseToFine(kernels, shell, { apart: !overItself, loop, isOver: ask });
-    if (Number.isFinite(judged(work, map).energy)) return { map: map!, isRough: true };
+    if (Number.isFinite(judged(work, map).energy)) return { map: map!, isRough: true, windsAbout };
   }
   const round = kernels.during(() => tutteMap(system, loop));
   const second = judged(work, round);
   if (!Number.isFinite(first.energy) && !Number.isFinite(second.energy)) return null;
   const takesFirst = first.energy <= second.energy && (!passes || overItself || (mayBeConformal && !first.crosses));
-  return { map: (takesFirst ? conformal : round)!, isRough: false };
+  return { map: (takesFirst ? conformal : round)!, isRough: false, windsAbout };
 }
 
 function toWorldArea(map: Float64Array, { shell, worldArea }: ShellShapes): Float64Array {

@@ -4,7 +4,7 @@ import { Anchor, Button } from "@mantine/core";
 import type { Note } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
-import { lookAtNote, lookAtShells } from "../session/selection";
+import { lookAtNote, lookAtNotes } from "../session/selection";
 import { useSession } from "../session/session-context";
 import { shortTitle } from "./short-title";
 
@@ -12,6 +12,7 @@ import { shortTitle } from "./short-title";
 export function NoteList({ notes }: { notes: readonly Note[] }) {
   const session = useSession();
   const offer = notes[0]?.offer === undefined ? undefined : operationById(notes[0].offer);
+  const offered = notes.filter((n) => n.offer === notes[0]?.offer);
   return (
     <div style={{ marginTop: 8, fontSize: 12 }}>
       {notes.slice(0, 6).map((note) => (
@@ -35,14 +36,11 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
           variant="light"
           mt={6}
           onClick={() => {
-            lookAtShells(
-              session.bench,
-              notes.flatMap((n) => n.shells),
-            );
+            lookAtNotes(session.bench, offered, offer.acts);
             void runOperation(session, offer);
           }}
         >
-          {shortTitle(offer)} {notes.length > 1 ? "these" : "it"}
+          {shortTitle(offer)} {offered.length > 1 ? "these" : "it"}
         </Button>
       )}
     </div>

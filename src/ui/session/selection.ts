@@ -12,7 +12,7 @@ import { pointNames } from "@/core/layout/point-names";
 import type { Edge } from "@/core/mesh/indices";
 import { edgeLoop } from "@/core/mesh/loops";
 import { trianglesOf } from "@/core/mesh/triangulate";
-import type { Note, Selection, SelectionKind } from "@/core/operations/operation";
+import type { Acts, Note, Selection, SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { pathBetweenEdges } from "@/core/seams/path-ways";
 import { ElementSet } from "@/core/select/element-set";
@@ -179,6 +179,21 @@ export function lookAtNote(bench: Bench, { edges, shells }: Note): void {
   setKind(bench, "edges");
   pick(bench, edges.shape, edges.edges, "replace");
   frameSelection(bench);
+}
+
+/** Picks what notes are about, as what helps takes it: their edges, or their shells. */
+export function lookAtNotes(bench: Bench, notes: readonly Note[], acts: Acts): void {
+  if (acts !== "edges") {
+    lookAtShells(
+      bench,
+      notes.flatMap((n) => n.shells),
+    );
+    return;
+  }
+  setKind(bench, "edges");
+  const items = new Map<ShapeId, number[]>();
+  for (const { edges } of notes) if (edges) items.set(edges.shape, [...(items.get(edges.shape) ?? []), ...edges.edges]);
+  pickMany(bench, items, "replace");
 }
 
 /** Picks the face that a triangle is of, and frames it. */

@@ -16,15 +16,20 @@ import { isMapped, type ShellPoints, withShellPoints } from "../../layout/shell-
 import { UserError } from "../../layout/user-error";
 import type { Way } from "../../layout/ways";
 import type { Edge, Shell } from "../../mesh/indices";
+import type { PolyMesh } from "../../mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
+import { vertexGraph } from "../../mesh/walks";
 import { upAxisOf } from "../../seams/visibility";
 import { converted } from "../../select/convert";
 import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
 import { signedArea } from "../../unfold/conformal";
+import { WORTH } from "../../unfold/easing-cut";
 import type { Keeping } from "../../unfold/guided-unfold";
 import { formOf, type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
+import type { Unfolded } from "../../unfold/unfold-shell";
+import { cut } from "../cut";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { layoutOf, shellsInScope } from "../scope";
@@ -45,8 +50,8 @@ export async function run(asset: Asset, scope: Scope, options: UnfoldInput, cont
   const work = flattened(asset, scope, options);
   const { out: results, stopped } = await unfolded(work, options, context);
   const notes: Note[] = [];
-  const fresh: Unfolded[] = [];
-  const kept: Unfolded[] = [];
+  const fresh: Placed[] = [];
+  const kept: Placed[] = [];
   work.forEach((item, i) => {
     const result = results[i];
     // Stopped before its turn: it stays as it was.
@@ -71,6 +76,7 @@ export async function run(asset: Asset, scope: Scope, options: UnfoldInput, cont
       fresh.push({ ...item, uv: turned(result.uv, angle) });
     }
   });
+  notes.push(...(await easingCuts(work, results, options, context)));
   const done = kept.length + fresh.length;
   if (!done && stopped) throw stopped;
   if (!done)
@@ -106,6 +112,53 @@ function edgesBehind({ shape: { mesh }, layout, shell, form }: ToUnfold): Uint32
   return Uint32Array.from(out).sort();
 }
 
+/** Notes on shells that are stretched a good deal only to keep beside themselves, each with the cut that would ease it. */
+async function easingCuts(
+  work: readonly ToUnfold[],
+  results: ReadonlyArray<Unfolded | undefined>,
+  { passes, overItself }: UnfoldInput,
+  context: EditContext,
+): Promise<Note[]> {
+  const pressed = work.flatMap((w, i) => {
+    const result = results[i];
+    return result?.ok && result.windsAbout && result.energy >= WORTH && !w.keeping
+      ? [{ ...w, energy: result.energy }]
+      : [];
+  });
+  if (overItself || !passes || !pressed.length) return [];
+  const inputs = pressed.map(({ form, energy }) => ({ form, energy, passes }));
+  const weights = inputs.map((w) => w.form.triangles.length);
+  const { out } = await spreadReached("easingCut", inputs, weights, context, () => {});
+  return pressed.flatMap(({ shape, layout, shell, form }, i): Note[] => {
+    const way = out[i];
+    if (!way) return [];
+    const s = structureOf(shape.mesh, layout);
+    const edges = edgesAlong(
+      shape.mesh,
+      way.map((p) => s.wedgeVertex[form.wedges[p]!]!),
+    );
+    const words = `Shell ${shell + 1} of ${shape.name} is stretched only to keep beside itself: the cut that is told would ease it.`;
+    return [
+      {
+        words,
+        shells: [{ shape: shape.id, face: shellName(s, shell) }],
+        edges: { shape: shape.id, edges },
+        offer: cut.id,
+      },
+    ];
+  });
+}
+
+/** The edges from vertex to vertex. */
+function edgesAlong(mesh: PolyMesh, way: readonly number[]): Uint32Array {
+  const { start, to, link } = vertexGraph(mesh);
+  const out = way.slice(1).flatMap((v, i) => {
+    for (let k = start[v]!; k < start[v + 1]!; k++) if (to[k] === way[i]) return [link[k]!];
+    return [];
+  });
+  return Uint32Array.from(out).sort();
+}
+
 /** A shell to be unfolded. */
 interface ToUnfold {
   readonly shape: PlacedShape;
@@ -117,7 +170,7 @@ interface ToUnfold {
 }
 
 /** A shell with its new points. */
-interface Unfolded extends ToUnfold {
+interface Placed extends ToUnfold {
   readonly uv: Float64Array;
 }
 
@@ -199,7 +252,7 @@ async function unfolded(work: readonly ToUnfold[], { passes, overItself, lean }:
 export const pointsOf = ({ wedges }: ShellMesh, { uv }: Layout): Float64Array =>
   Float64Array.from({ length: 2 * wedges.length }, (_, i) => uv[2 * wedges[i >> 1]! + (i & 1)]!);
 
-function newLayouts(unfolded: readonly Unfolded[], set: UvSetId): LayoutChange[] {
+function newLayouts(unfolded: readonly Placed[], set: UvSetId): LayoutChange[] {
   const points = new Map<PlacedShape, { layout: Layout; list: ShellPoints[] }>();
   for (const { shape, layout, shell, form, uv } of unfolded) {
     const own = points.get(shape) ?? { layout, list: [] };
@@ -214,7 +267,7 @@ function newLayouts(unfolded: readonly Unfolded[], set: UvSetId): LayoutChange[]
 }
 
 /** Lays shells that had no place beside what is there, at its density; alone, they fill most of the first tile. */
-function parkFresh(asset: Asset, scope: Scope, fresh: readonly Unfolded[]): Unfolded[] {
+function parkFresh(asset: Asset, scope: Scope, fresh: readonly Placed[]): Placed[] {
   const areas = shapesOf(asset).flatMap((p) => shellAreas(p, layoutOf(p, scope.set)));
   const placed = parkBeside(
     fresh.map((f) => f.uv),
