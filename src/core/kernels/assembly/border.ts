@@ -4,6 +4,7 @@
 // Close pairs of a border point and a border edge push each other away by a logarithm. Source: Smith, Schaefer, Bijective
 // parameterization with free boundaries (2015); Li et al., Incremental potential contact (2020) for its form.
 import { f64At, i32At, putF64, putI32 } from "./lists";
+import { segmentsMeet } from "./segments";
 
 /** Points of the border in turn, how far along it each lies, and the mean length of its two edges; one more along than points. */
 let count: i32 = 0;
@@ -146,23 +147,6 @@ function start(cell: i32): i32 {
 }
 function end(cell: i32): i32 {
   return cell + 1 < columns * rows ? i32At(heads, cell + 2) : i32At(heads, columns * rows + 1);
-}
-
-/** Twice the area of a triangle. */
-function turn(ax: f64, ay: f64, bx: f64, by: f64, cx: f64, cy: f64): f64 {
-  return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-}
-
-/** Whether two segments have a point in common; those that only touch count. */
-export function segmentsMeet(ax: f64, ay: f64, bx: f64, by: f64, cx: f64, cy: f64, dx: f64, dy: f64): bool {
-  if (Math.max(cx, dx) < Math.min(ax, bx) || Math.min(cx, dx) > Math.max(ax, bx)) return false;
-  if (Math.max(cy, dy) < Math.min(ay, by) || Math.min(cy, dy) > Math.max(ay, by)) return false;
-  const c = turn(ax, ay, bx, by, cx, cy);
-  const d = turn(ax, ay, bx, by, dx, dy);
-  if ((c > 0 && d > 0) || (c < 0 && d < 0)) return false;
-  const a = turn(cx, cy, dx, dy, ax, ay);
-  const b = turn(cx, cy, dx, dy, bx, by);
-  return !((a > 0 && b > 0) || (a < 0 && b < 0));
 }
 
 /** The square of the distance from a point to the segment from p to the point after it. */

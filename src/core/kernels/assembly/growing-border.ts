@@ -1,7 +1,7 @@
 // The border of a disk while points are put back into it: its edges in the cells of a hashed grid. Edges that are there no
 // more stay in their cells, and are told by what comes next now.
-import { segmentsMeet } from "./border";
 import { i32At, putI32 } from "./lists";
+import { segmentsMeet } from "./segments";
 
 let pointsAt: usize = 0;
 /** The next point of the border, by point. */

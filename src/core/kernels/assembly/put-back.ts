@@ -3,6 +3,7 @@
 import { recordOf } from "./coarsen";
 import { isFree, isKept, putBetween } from "./growing-border";
 import { i32At } from "./lists";
+import { solveTwo, stepU, stepV } from "./newton";
 
 /** What is known of a triangle over an edge of the ring, 9 numbers each. */
 const STAR = memory.data(9 * 8 * 64, 16);
@@ -149,10 +150,7 @@ function beginAtTarget(record: usize, open: bool, target: i32, ringSize: i32, x:
   return energy < Infinity;
 }
 
-/** Newton's step from where the point stands; along a surely positive matrix where the Hessian is not. */
-let stepU: f64 = 0;
-let stepV: f64 = 0;
-
+/** Newton's step from where the point stands. */
 function newtonStep(): void {
   let g0: f64 = 0;
   let g1: f64 = 0;
@@ -186,18 +184,7 @@ function newtonStep(): void {
     m11 += 2 * c * dv * n1;
     m01 += c * (du * n1 + dv * n0);
   }
-  let a00 = h00 - m00;
-  let a01 = h01 - m01;
-  let a11 = h11 - m11;
-  let det = a00 * a11 - a01 * a01;
-  if (!(a00 > 0 && det > 1e-9 * h00 * h11)) {
-    a00 = h00;
-    a01 = h01;
-    a11 = h11;
-    det = a00 * a11 - a01 * a01;
-  }
-  stepU = -(a11 * g0 - a01 * g1) / det;
-  stepV = -(a00 * g1 - a01 * g0) / det;
+  solveTwo(h00, h01, h11, m00, m01, m11, g0, g1);
 }
 
 /** Lessens the energy by a few steps. */

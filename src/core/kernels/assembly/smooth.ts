@@ -1,5 +1,6 @@
 // Moves one point after the other to the least energy of the triangles about it.
 import { i32At } from "./lists";
+import { solveTwo, stepU, stepV } from "./newton";
 import { deform, f00, f01, f10, f11, pointAt, REST } from "./stretch";
 
 /** Triangles about a point, at the most; a point with more stays where it is. */
@@ -61,10 +62,6 @@ function energyAt(count: i32, u: f64, v: f64): f64 {
   return sum;
 }
 
-/** A step from where the point is now. */
-let stepU: f64 = 0;
-let stepV: f64 = 0;
-
 /** Newton's step; along a matrix that is surely positive where the Hessian is not. */
 function newtonStep(count: i32, u: f64, v: f64): void {
   let g0: f64 = 0;
@@ -102,21 +99,6 @@ function newtonStep(count: i32, u: f64, v: f64): void {
     m01 += c * (l0 * n1 + l1 * n0);
   }
   solveTwo(h00, h01, h11, m00, m01, m11, g0, g1);
-}
-
-function solveTwo(h00: f64, h01: f64, h11: f64, m00: f64, m01: f64, m11: f64, g0: f64, g1: f64): void {
-  let a00 = h00 - m00;
-  let a01 = h01 - m01;
-  let a11 = h11 - m11;
-  let det = a00 * a11 - a01 * a01;
-  if (!(a00 > 0 && det > 1e-9 * h00 * h11)) {
-    a00 = h00;
-    a01 = h01;
-    a11 = h11;
-    det = a00 * a11 - a01 * a01;
-  }
-  stepU = -(a11 * g0 - a01 * g1) / det;
-  stepV = -(a00 * g1 - a01 * g0) / det;
 }
 
 /** Newton steps of one point, at the most. */
