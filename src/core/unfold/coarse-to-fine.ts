@@ -69,14 +69,7 @@ export function coarseToFine(
       spread(now, part.points, kernels.f64(map, 2 * points));
       kernels.during(() => {
         const back = taken - (l ? levels[l - 1]!.taken : 0);
-        if (apart)
-          growBorder(
-            kernels,
-            map,
-            points,
-            loop.map((v) => part.points[v]!),
-            back,
-          );
+        if (apart) growBorder(kernels, map, points, left, back);
         else kernels.code.forgetBorder();
         kernels.code.putBack(taken, taken - back, places, map, 1);
       });

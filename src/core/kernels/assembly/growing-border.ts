@@ -13,9 +13,8 @@ let entries: usize = 0;
 let entryCount: i32 = 0;
 let mostEntries: i32 = 0;
 let perCell: f64 = 0;
-/** Whether borders are kept apart at all, and whether an edge found no room. */
+/** Whether borders are kept apart at all. */
 export let isKept: bool = false;
-export let isFull: bool = false;
 
 /** Puts points back without looking at borders from now on. */
 export function forgetBorder(): void {
@@ -38,7 +37,6 @@ export function growBorder(
   most: i32,
 ): void {
   isKept = true;
-  isFull = false;
   pointsAt = x;
   nextOf = following;
   heads = scratch;
@@ -74,10 +72,8 @@ function addEdge(a: i32, b: i32): void {
   const j1 = cellOf(Math.max(load<f64>(p, 8), load<f64>(q, 8)));
   for (let j = cellOf(Math.min(load<f64>(p, 8), load<f64>(q, 8))); j <= j1; j++)
     for (let i = cellOf(Math.min(load<f64>(p), load<f64>(q))); i <= i1; i++) {
-      if (entryCount === mostEntries) {
-        isFull = true;
-        return;
-      }
+      // An edge without room is not seen any more; what meets it is found when the whole border is looked at.
+      if (entryCount === mostEntries) return;
       const c = cell(i, j);
       putI32(entries, 3 * entryCount, i32At(heads, c));
       putI32(entries, 3 * entryCount + 1, a);
