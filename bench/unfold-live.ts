@@ -1,7 +1,7 @@
 import { assemble } from "../demo/kit";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
-import { signedArea } from "../src/core/unfold/conformal";
+import { signedArea } from "../src/core/unfold/area";
 import { liveUnfold } from "../src/core/unfold/guided-unfold";
 import type { ShellMesh } from "../src/core/unfold/shell-mesh";
 import { unfoldShell } from "../src/core/unfold/unfold-shell";

@@ -2,7 +2,7 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { signedArea } from "../src/core/unfold/conformal";
+import { signedArea } from "../src/core/unfold/area";
 import type { ShellMesh } from "../src/core/unfold/shell-mesh";
 import { unfoldShell } from "../src/core/unfold/unfold-shell";
 

@@ -1,4 +1,5 @@
 import type { Kernels } from "../kernels/kernels";
+import { borderLengths } from "./shell-mesh";
 import type { ShellShapes } from "./shell-system";
 
 /** Of the mean length of a border's edges, the distance below which a point and an edge of it push each other. */
@@ -34,20 +35,15 @@ export class BorderBarrier {
     loop: ArrayLike<number>,
   ) {
     const { kernels, worldArea } = shapes;
-    const { positions } = shapes.shell;
     this.kernels = kernels;
     const n = loop.length;
     this.count = n;
     const unit = Math.sqrt(worldArea);
+    const lengths = borderLengths(shapes.shell, loop).map((length) => length / unit);
     const ways = new Float64Array(n + 1);
-    for (let i = 0; i < n; i++) {
-      const [a, b] = [3 * loop[i]!, 3 * loop[(i + 1) % n]!];
-      const [x, y, z] = [0, 1, 2].map((d) => positions[b + d]! - positions[a + d]!) as [number, number, number];
-      ways[i + 1] = ways[i]! + Math.sqrt(x * x + y * y + z * z) / unit;
-    }
+    for (let i = 0; i < n; i++) ways[i + 1] = ways[i]! + lengths[i]!;
     this.mean = ways[n]! / n;
-    const lengthAt = (i: number) => ways[i + 1]! - ways[i]!;
-    const shares = Float64Array.from({ length: n }, (_, i) => (lengthAt(i) + lengthAt((i + n - 1) % n)) / 2);
+    const shares = lengths.map((length, i) => (length + lengths[(i + n - 1) % n]!) / 2);
     this.loop = kernels.put(Uint32Array.from(loop, (v) => shapes.numberOf(v)));
     this.ways = kernels.put(ways);
     this.shares = kernels.put(shares);

@@ -1,5 +1,5 @@
-import { length3 } from "../numeric/length";
-import type { ShellMesh } from "./shell-mesh";
+import { layoutArea } from "./area";
+import { borderLengths } from "./shell-mesh";
 import type { ShellSystem } from "./shell-system";
 
 /**
@@ -79,20 +79,6 @@ function timesLaplacian({ pattern }: ShellSystem, laplacian: Float64Array, x: Fl
   return out;
 }
 
-/** Lengths of the border's edges, from each point of the loop to the next. */
-function borderLengths({ positions }: ShellMesh, loop: readonly number[]): Float64Array {
-  const out = new Float64Array(loop.length);
-  for (let i = 0; i < loop.length; i++) {
-    const [a, b] = [3 * loop[i]!, 3 * loop[(i + 1) % loop.length]!];
-    out[i] = length3(
-      positions[b]! - positions[a]!,
-      positions[b + 1]! - positions[a + 1]!,
-      positions[b + 2]! - positions[a + 2]!,
-    );
-  }
-  return out;
-}
-
 /**
  * Lays the border out by lengths and turning angles, and closes it by the least change of lengths, weighted by length.
  *
@@ -132,17 +118,8 @@ function closedBorder(turning: Float64Array, lengths: Float64Array): Float64Arra
 
 /** Scales a map so that its signed area is 1; nothing when the area is not positive. */
 export function scaleToArea(triangles: Uint32Array, x: Float64Array): Float64Array | null {
-  let area = 0;
-  for (let t = 0; t < triangles.length; t += 3) area += signedArea(x, triangles, t);
+  const area = layoutArea(triangles, x);
   if (!(area > 0) || !Number.isFinite(area)) return null;
   const scale = 1 / Math.sqrt(area);
   return x.map((value) => value * scale);
-}
-
-/** Signed area of the triangle whose first point stands at `at` in `triangles`. */
-export function signedArea(x: Float64Array, triangles: Uint32Array, at: number): number {
-  const a = 2 * triangles[at]!;
-  const b = 2 * triangles[at + 1]!;
-  const c = 2 * triangles[at + 2]!;
-  return ((x[b]! - x[a]!) * (x[c + 1]! - x[a + 1]!) - (x[c]! - x[a]!) * (x[b + 1]! - x[a + 1]!)) / 2;
 }

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { WAYS } from "../layout/ways";
-import { signedArea } from "./conformal";
+import { signedArea } from "./area";
 import { liveUnfold, unfoldGuided } from "./guided-unfold";
 import type { ShellMesh } from "./shell-mesh";
 import { unfoldShell } from "./unfold-shell";

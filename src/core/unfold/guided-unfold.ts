@@ -1,8 +1,9 @@
 import { Kernels, withKernels } from "../kernels/kernels";
-import { bestFit } from "../layout/orient";
+import { bestFit, turned } from "../layout/orient";
 import type { Way } from "../layout/ways";
+import { sizedLike } from "./align";
+import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
-import { signedArea } from "./conformal";
 import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
@@ -41,7 +42,7 @@ export class GuidedUnfold {
 
   /** @param uv 2 a point, the layout it has */
   constructor(kernels: Kernels, shell: ShellMesh, uv: Float64Array, keeping: Keeping) {
-    const area = layoutArea(shell, uv);
+    const area = layoutArea(shell.triangles, uv);
     const unit = 1 / Math.sqrt(Math.abs(area) || 1);
     this.scale = [area < 0 ? -unit : unit, unit];
     const shapes = new ShellShapes(kernels, shell);
@@ -100,13 +101,6 @@ export class GuidedUnfold {
   }
 }
 
-/** Signed area of a layout. */
-function layoutArea({ triangles }: ShellMesh, uv: Float64Array): number {
-  let area = 0;
-  for (let t = 0; t < triangles.length; t += 3) area += signedArea(uv, triangles, t);
-  return area;
-}
-
 const TANGLED = "has flipped faces where it lies; unfold it without pins and directions first";
 
 /** Unfolds a shell from the layout it has, keeping to what it is told. @returns the layout, in the lengths it had */
@@ -156,25 +150,22 @@ const pick = (uv: Float64Array, points: Uint32Array): Float64Array =>
 
 /** A map moved and turned so that some of its points lie near places; at the density that the old one has, where it has one. */
 function alignedTo(
-  shell: ShellMesh,
+  { triangles }: ShellMesh,
   old: Float64Array,
   map: Float64Array,
   points: Uint32Array,
   places: Float64Array,
 ): Float64Array {
-  const area = layoutArea(shell, old);
-  const scale = Math.sqrt(Math.abs(area) / layoutArea(shell, map)) || 1;
-  const sized = map.map((x, i) => (area < 0 && i % 2 === 0 ? -x : x) * scale);
-  const from = pick(sized, points);
-  const { angle } = points.length > 1 ? bestFit(from, places) : { angle: 0 };
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  const turned = sized.map((_, i) => (i % 2 ? s * sized[i - 1]! + c * sized[i]! : c * sized[i]! - s * sized[i + 1]!));
-  const there = pick(turned, points);
-  const mean = (list: Float64Array, d: number) =>
-    list.reduce((sum, x, i) => sum + (i % 2 === d ? x : 0), 0) / points.length;
-  const shift = [0, 1].map((d) => mean(places, d) - mean(there, d));
-  return turned.map((x, i) => x + shift[i % 2]!);
+  const sized = sizedLike(triangles, old, map);
+  const { angle } = points.length > 1 ? bestFit(pick(sized, points), places) : { angle: 0 };
+  const upright = turned(sized, angle);
+  const there = pick(upright, points);
+  const shift = [0, 1].map((d) => meanOf(places, d) - meanOf(there, d));
+  return upright.map((x, i) => x + shift[i % 2]!);
 }
+
+const meanOf = (pairs: Float64Array, d: number): number =>
+  pairs.reduce((sum, x, i) => sum + (i % 2 === d ? x : 0), 0) / (pairs.length / 2);
 
 /** A guided unfolding with kernels of its own, for as long as it is worked on under the pointer. */
 export const liveUnfold = (shell: ShellMesh, uv: Float64Array, keeping: Keeping): GuidedUnfold =>

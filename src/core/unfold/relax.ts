@@ -1,6 +1,6 @@
 import { withKernels } from "../kernels/kernels";
+import { layoutArea, signedArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
-import { signedArea } from "./conformal";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { besideOf } from "./shell-pattern";
 import { ShellShapes } from "./shell-system";
@@ -20,9 +20,10 @@ const UNTANGLING = 400;
 
 /**
  * Evens out the stretch of a layout point by point: every point goes towards the least energy of the triangles about it.
- * Flipped triangles are undone first, by averaging over neighbours where points may move.
+ * Flipped triangles are undone first, by averaging over neighbours where points may move. The border of a shell without
+ * holes does not come to cross itself.
  *
- * @param uv 2 a point @returns the layout, and how many triangles are flipped in it still
+ * @param uv 2 a point @returns the layout; as it was where triangles could not be turned over, with how many
  */
 export function relaxed(
   shell: ShellMesh,
@@ -30,14 +31,14 @@ export function relaxed(
   options: RelaxOptions,
 ): { uv: Float64Array; flipped: number } {
   const { moves, strength, passes, isOver } = options;
-  let area = 0;
-  for (let t = 0; t < shell.triangles.length; t += 3) area += signedArea(uv, shell.triangles, t);
+  const area = layoutArea(shell.triangles, uv);
   const unit = 1 / Math.sqrt(Math.abs(area) || 1);
   const scale = [area < 0 ? -unit : unit, unit];
   const map = uv.map((x, i) => x * scale[i % 2]!);
-  const flipped = untangle(shell, map, moves);
-  if (!flipped) sweep(shell, map, { strength, passes, moves, isOver });
-  return { uv: map.map((x, i) => (moves[i >> 1] ? x / scale[i % 2]! : uv[i]!)), flipped };
+  const flipped = untangle(shell, map, moves, isOver);
+  if (flipped) return { uv, flipped };
+  sweep(shell, map, { strength, passes, moves, isOver });
+  return { uv: map.map((x, i) => (moves[i >> 1] ? x / scale[i % 2]! : uv[i]!)), flipped: 0 };
 }
 
 function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, isOver }: RelaxOptions): void {
@@ -63,7 +64,12 @@ function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, i
 }
 
 /** Moves points of flipped triangles to the middle of their neighbours until none is flipped. @returns how many are left */
-function untangle({ triangles, positions }: ShellMesh, map: Float64Array, moves: Uint8Array): number {
+function untangle(
+  { triangles, positions }: ShellMesh,
+  map: Float64Array,
+  moves: Uint8Array,
+  isOver: RelaxOptions["isOver"],
+): number {
   const points = positions.length / 3;
   const flippedAt = (): Set<number> => {
     const out = new Set<number>();
@@ -73,7 +79,7 @@ function untangle({ triangles, positions }: ShellMesh, map: Float64Array, moves:
   let flipped = flippedAt();
   if (!flipped.size) return 0;
   const { start, neighbours } = besideOf(triangles, points);
-  for (let round = 0; round < UNTANGLING && flipped.size; round++) {
+  for (let round = 0; round < UNTANGLING && flipped.size && !isOver?.(0); round++) {
     const sick = new Set<number>();
     for (const t of flipped) for (let k = 0; k < 3; k++) sick.add(triangles[t + k]!);
     // What lies about them as well: a knot is not undone from its middle alone.

@@ -4,6 +4,7 @@ import { NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeCorner, edgeFaceCount, type Topology } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { iota } from "../numeric/iota";
+import { length3 } from "../numeric/length";
 import { cornersAbout } from "./shell-pattern";
 
 /** The triangles of one shell over its own points, one point per wedge: what unfolding works on. */
@@ -151,4 +152,22 @@ export function shellArea({ triangles, positions: p }: Pick<ShellMesh, "triangle
     sum += Math.sqrt(x * x + y * y + z * z) / 2;
   }
   return sum;
+}
+
+/** The points of a shell as they lie in a layout, 2 numbers each. */
+export const pointsOf = ({ wedges }: ShellMesh, { uv }: Layout): Float64Array =>
+  Float64Array.from({ length: 2 * wedges.length }, (_, i) => uv[2 * wedges[i >> 1]! + (i & 1)]!);
+
+/** Lengths in space of a border's edges, from each point of the loop to the next. */
+export function borderLengths({ positions }: ShellMesh, loop: ArrayLike<number>): Float64Array {
+  const out = new Float64Array(loop.length);
+  for (let i = 0; i < loop.length; i++) {
+    const [a, b] = [3 * loop[i]!, 3 * loop[(i + 1) % loop.length]!];
+    out[i] = length3(
+      positions[b]! - positions[a]!,
+      positions[b + 1]! - positions[a + 1]!,
+      positions[b + 2]! - positions[a + 2]!,
+    );
+  }
+  return out;
 }

@@ -1,7 +1,8 @@
 import { withKernels } from "../kernels/kernels";
+import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
 import { closePoints, coarseToFine, SWEEPS } from "./coarse-to-fine";
-import { conformalMap, signedArea } from "./conformal";
+import { conformalMap } from "./conformal";
 import { holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
@@ -189,8 +190,6 @@ function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): 
 }
 
 function toWorldArea(map: Float64Array, { shell, worldArea }: ShellShapes): Float64Array {
-  let area = 0;
-  for (let t = 0; t < shell.triangles.length; t += 3) area += signedArea(map, shell.triangles, t);
-  const scale = Math.sqrt(worldArea / area);
+  const scale = Math.sqrt(worldArea / layoutArea(shell.triangles, map));
   return map.map((v) => v * scale);
 }

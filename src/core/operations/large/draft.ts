@@ -11,7 +11,7 @@ import { seamCosts } from "../../seams/edge-cost";
 import { upAxisOf } from "../../seams/visibility";
 import { draftShapes } from "../../tasks/draft-shapes";
 import { seenFaces } from "../../tasks/seen-faces";
-import { shellMesh } from "../../unfold/shell-mesh";
+import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
@@ -62,10 +62,7 @@ function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: Layout, up: n
   const points = Array.from({ length: shellCount }, (_, k) => {
     const shell = k as Shell;
     const form = shellMesh(mesh, world, layout, shell, scratch);
-    const uv = new Float64Array(2 * form.wedges.length);
-    form.wedges.forEach((w, i) => {
-      uv.set(layout.uv.subarray(2 * w, 2 * w + 2), 2 * i);
-    });
+    const uv = pointsOf(form, layout);
     const angle = uprightAngle(uv, form.triangles, (p) => form.positions[3 * p + up]!);
     return { shell, wedges: form.wedges, uv: turned(uv, angle) };
   });

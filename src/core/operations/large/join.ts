@@ -8,13 +8,13 @@ import { UserError } from "../../layout/user-error";
 import type { Edge, Shell } from "../../mesh/indices";
 import { edgeCorner, edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
+import { alignedLike } from "../../unfold/align";
 import { unfoldGuided } from "../../unfold/guided-unfold";
-import { shellMesh } from "../../unfold/shell-mesh";
+import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import { unfoldShell } from "../../unfold/unfold-shell";
 import type { EditResult, Scope } from "../operation";
 import { edgesInScope } from "../scope";
 import { count } from "../words";
-import { alignTo, pointsOf } from "./unfold";
 
 /** Points this near (by the length of the joined seam in UV) meet. */
 const MEETS = 1e-6;
@@ -148,7 +148,11 @@ function unfoldAgain(shape: PlacedShape, joined: Layout, shells: ReadonlySet<She
       throw new UserError(
         `Joined there, shell ${shell + 1} of ${shape.name} ${result.reason}; leave part of the seam.`,
       );
-    return { shell, wedges: form.wedges, uv: isPinned ? result.uv : alignTo(form, result.uv, joined) };
+    return {
+      shell,
+      wedges: form.wedges,
+      uv: isPinned ? result.uv : alignedLike(form.triangles, pointsOf(form, joined), result.uv),
+    };
   });
   return withShellPoints(shape.mesh, joined, points);
 }

@@ -1,18 +1,17 @@
-import { type Asset, type LayoutChange, type PlacedShape, withLayouts } from "../../layout/asset";
+import { type Asset, type LayoutChange, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { type Layout, shellName, structureOf, withPoints } from "../../layout/layout";
+import { shellName, structureOf } from "../../layout/layout";
 import { pointNames } from "../../layout/point-names";
 import { isMapped } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
-import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
 import { spread } from "../../tasks/spread";
 import { type GuidedUnfold, type Keeping, liveUnfold } from "../../unfold/guided-unfold";
-import { type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
+import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
-import { pointsOf } from "./unfold";
+import { newLayouts, type ShapeShell } from "./new-layouts";
 
 interface PullInput {
   readonly du: number;
@@ -25,11 +24,7 @@ const PASSES = 20;
 const PREVIEW = 12;
 
 /** A shell with points that are drawn along. */
-interface Pulled {
-  readonly shape: PlacedShape;
-  readonly layout: Layout;
-  readonly shell: Shell;
-  readonly form: ShellMesh;
+interface Pulled extends ShapeShell {
   readonly uv: Float64Array;
   readonly held: Uint8Array;
   readonly points: Uint32Array;
@@ -69,18 +64,6 @@ const keepingOf = (work: Pulled, input: PullInput): Keeping => ({
   near: true,
 });
 
-function layoutsOf(work: ReadonlyArray<Pulled & { readonly now: Float64Array }>, set: string): LayoutChange[] {
-  const byShape = new Map<PlacedShape, { layout: Layout; uv: Float64Array }>();
-  for (const { shape, layout, form, now } of work) {
-    const own = byShape.get(shape) ?? { layout, uv: layout.uv.slice() };
-    form.wedges.forEach((w, i) => {
-      own.uv.set(now.subarray(2 * i, 2 * i + 2), 2 * w);
-    });
-    byShape.set(shape, own);
-  }
-  return [...byShape].map(([shape, { layout, uv }]) => ({ shape: shape.id, set, layout: withPoints(layout, uv) }));
-}
-
 /** How near a point has to come to count as there, tiles. */
 const THERE = 1e-6;
 
@@ -104,11 +87,11 @@ export async function run(asset: Asset, scope: Scope, input: PullInput, context:
       [0, 1].every((d) => Math.abs(result.uv[2 * p + d]! - places[2 * k + d]!) < THERE),
     );
     if (!isThere) note(`Points of ${w.shape.name} stand as near as they come: farther on a face would flip.`);
-    return [{ ...w, now: result.uv }];
+    return [{ ...w, uv: result.uv }];
   });
   if (!moved.length) throw new UserError(notes[0]!.words);
   const total = work.reduce((sum, w) => sum + w.points.length, 0);
-  return { asset: withLayouts(asset, layoutsOf(moved, scope.set)), words: `Pull ${count(total, "UV point")}`, notes };
+  return { asset: withLayouts(asset, newLayouts(moved, scope.set)), words: `Pull ${count(total, "UV point")}`, notes };
 }
 
 /** Shells that follow points under the pointer. @throws UserError when there is nothing to pull */
@@ -133,9 +116,9 @@ export function livePull(
       isUnsettled = false;
       const moved = work.map((w) => {
         if (w.live.follow(placesOf(w, input), PREVIEW / work.length)) isUnsettled = true;
-        return { ...w, now: w.live.uv(w.uv, w.held) };
+        return { ...w, uv: w.live.uv(w.uv, w.held) };
       });
-      return layoutsOf(moved, scope.set);
+      return newLayouts(moved, scope.set);
     },
   };
 }

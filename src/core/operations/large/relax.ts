@@ -1,26 +1,21 @@
-import { type Asset, type LayoutChange, type PlacedShape, withLayouts } from "../../layout/asset";
+import { type Asset, type PlacedShape, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { type Layout, shellName, structureOf, withPoints } from "../../layout/layout";
+import { type Layout, shellName, structureOf } from "../../layout/layout";
 import { pointNames } from "../../layout/point-names";
 import { isMapped } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
-import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
 import { converted } from "../../select/convert";
 import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
-import { type ShellMesh, shellMesh } from "../../unfold/shell-mesh";
+import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { layoutOf, shellsInScope } from "../scope";
 import { unfold } from "../unfold";
 import { count } from "../words";
-import { pointsOf } from "./unfold";
+import { newLayouts, type ShapeShell } from "./new-layouts";
 
-interface Work {
-  readonly shape: PlacedShape;
-  readonly layout: Layout;
-  readonly shell: Shell;
-  readonly form: ShellMesh;
+interface Work extends ShapeShell {
   readonly moves: Uint8Array;
 }
 
@@ -64,33 +59,32 @@ export async function run(
     context.progress,
   );
   const notes: Note[] = [];
-  const layouts = new Map<PlacedShape, { layout: Layout; uv: Float64Array }>();
-  let done = 0;
-  work.forEach(({ shape, layout, shell, form }, i) => {
+  const done = work.flatMap((item, i) => {
     const result = out[i];
-    if (!result) return;
-    done++;
-    const own = layouts.get(shape) ?? { layout, uv: layout.uv.slice() };
-    form.wedges.forEach((w, k) => {
-      own.uv.set(result.uv.subarray(2 * k, 2 * k + 2), 2 * w);
-    });
-    layouts.set(shape, own);
-    if (!result.flipped) return;
-    const words = `${count(result.flipped, "triangle")} of shell ${shell + 1} of ${shape.name} could not be turned over here: unfold it.`;
+    if (!result) return [];
+    if (!result.flipped) return [{ ...item, uv: result.uv }];
+    const { shape, layout, shell } = item;
     notes.push({
-      words,
+      words: `${count(result.flipped, "triangle")} of shell ${shell + 1} of ${shape.name} could not be turned over, so that it stays as it is: unfold it.`,
       shells: [{ shape: shape.id, face: shellName(structureOf(shape.mesh, layout), shell) }],
       offer: unfold.id,
     });
+    return [];
   });
-  if (!done && stopped) throw stopped;
-  const changes: LayoutChange[] = [...layouts].map(([shape, { layout, uv }]) => ({
-    shape: shape.id,
-    set: scope.set,
-    layout: withPoints(layout, uv),
-  }));
+  if (!done.length && stopped) throw stopped;
+  if (!done.length)
+    throw new UserError(
+      notes.length === 1
+        ? notes[0]!.words
+        : `None of these ${count(notes.length, "shell")} could have its flipped faces turned over here: unfold them.`,
+    );
   const words = stopped
-    ? `Relax ${done} of ${count(work.length, "shell")}, stopped early`
-    : `Relax ${count(done, "shell")}`;
-  return { asset: withLayouts(asset, changes), words, notes, ...(stopped ? { stopped: true } : {}) };
+    ? `Relax ${done.length} of ${count(work.length, "shell")}, stopped early`
+    : `Relax ${count(done.length, "shell")}`;
+  return {
+    asset: withLayouts(asset, newLayouts(done, scope.set)),
+    words,
+    notes,
+    ...(stopped ? { stopped: true } : {}),
+  };
 }
