@@ -5,20 +5,13 @@ import { type Layout, structureOf, withPoints } from "../layout/layout";
 import { UserError } from "../layout/user-error";
 import { topologyOf } from "../mesh/topology";
 import { FALLOFF_CURVES, type Falloff, falloffWeights, type Weights } from "../select/falloff";
+import { motionOptions, motionWord } from "./motion";
 import type { EditOperation, Scope } from "./operation";
 import { layoutOf, shapesInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
-  du: z.number().default(0).meta({ title: "Move u", description: "To the right", unit: "tiles" }),
-  dv: z.number().default(0).meta({ title: "Move v", description: "Upwards", unit: "tiles" }),
-  turn: z.number().default(0).meta({ title: "Turn", description: "Counter-clockwise", unit: "°" }),
-  scale: z
-    .number()
-    .min(1e-6)
-    .max(1e6)
-    .default(1)
-    .meta({ title: "Scale", description: "About the middle of the picked points" }),
+  ...motionOptions("picked points"),
   radius: z.number().min(0).max(100).default(0).meta({
     title: "Falloff",
     description: "How far about the picked points others follow; 0 for none",
@@ -117,7 +110,6 @@ export function movedPoints(
   });
 }
 
-export function pointsWords({ picked }: PointsWork, { turn, scale, radius }: MovePointsInput): string {
-  const what = turn ? "Turn" : scale !== 1 ? "Scale" : "Move";
-  return `${what} ${count(picked, "UV point")}${radius ? " with falloff" : ""}`;
+export function pointsWords({ picked }: PointsWork, input: MovePointsInput): string {
+  return `${motionWord(input)} ${count(picked, "UV point")}${input.radius ? " with falloff" : ""}`;
 }

@@ -3,20 +3,13 @@ import { type Asset, type LayoutChange, type PlacedShape, type UvSetId, withLayo
 import { type Layout, withPoints } from "../layout/layout";
 import { hasPins, isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
+import { motionOptions, motionWord } from "./motion";
 import type { EditOperation, Scope } from "./operation";
 import { shellsInScope } from "./scope";
 import { count } from "./words";
 
 const options = z.object({
-  du: z.number().default(0).meta({ title: "Move u", description: "To the right", unit: "tiles" }),
-  dv: z.number().default(0).meta({ title: "Move v", description: "Upwards", unit: "tiles" }),
-  turn: z.number().default(0).meta({ title: "Turn", description: "Counter-clockwise", unit: "°" }),
-  scale: z
-    .number()
-    .min(1e-6)
-    .max(1e6)
-    .default(1)
-    .meta({ title: "Scale", description: "About the middle of the picked shells" }),
+  ...motionOptions("picked shells"),
 });
 export type MoveInput = z.infer<typeof options>;
 
@@ -92,7 +85,6 @@ export function moved({ middle, shapes }: MoveWork, { du, dv, turn, scale }: Mov
   });
 }
 
-export function movedWords({ shells }: MoveWork, { turn, scale }: MoveInput): string {
-  const what = turn ? "Turn" : scale !== 1 ? "Scale" : "Move";
-  return `${what} ${count(shells, "shell")}`;
+export function movedWords({ shells }: MoveWork, input: MoveInput): string {
+  return `${motionWord(input)} ${count(shells, "shell")}`;
 }

@@ -1,9 +1,9 @@
 import { z } from "zod";
+import { shiftOptions } from "./motion";
 import { type EditOperation, loaded } from "./operation";
 
 const options = z.object({
-  du: z.number().default(0).meta({ title: "Move u", description: "To the right", unit: "tiles" }),
-  dv: z.number().default(0).meta({ title: "Move v", description: "Upwards", unit: "tiles" }),
+  ...shiftOptions,
 });
 export type PullInput = z.infer<typeof options>;
 

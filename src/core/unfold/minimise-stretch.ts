@@ -90,6 +90,12 @@ export class StretchMinimiser {
   private stretch = Infinity;
   private nextEnergy = Infinity;
   private nextStretch = Infinity;
+  /** What the stretch has of the energy that was looked at last. */
+  private lastStretch = Infinity;
+  /** The weight of pulled points. */
+  private pull = 0;
+  /** Steps under the pointer since the metric was factored; -1 before it was for the first time. */
+  private stepsOnFactor = -1;
 
   constructor(
     private readonly system: ShellSystem,
@@ -115,7 +121,7 @@ export class StretchMinimiser {
     return this.stretch;
   }
 
-  /** Whether a border of the map meets itself. */
+  /** Whether a border of the map crosses itself. */
   crosses(border: BorderBarrier): boolean {
     return border.crosses(this.x);
   }
@@ -136,8 +142,6 @@ export class StretchMinimiser {
     this.energy = this.evaluate(this.x, this.gradient);
     this.stretch = this.lastStretch;
   }
-
-  private lastStretch = Infinity;
 
   /** The energy of a map with its gradient; what the stretch alone has of it is left in `lastStretch`. */
   private evaluate(x: number, gradient: number): number {
@@ -165,9 +169,6 @@ export class StretchMinimiser {
     keepStill(out, still);
     return sum;
   }
-
-  /** The weight of pulled points. */
-  private pull = 0;
 
   minimise({ passes, promised = 0, enough = 2e-6, until = 0, onPass, isOver }: MinimiseOptions): Minimised {
     let pass = 0;
@@ -326,11 +327,10 @@ export class StretchMinimiser {
   follow(places: Float64Array, milliseconds: number): boolean {
     const end = performance.now() + milliseconds;
     this.guide!.places = places;
-    if (!this.stepsOnFactor && !this.factorMetric()) return false;
     const pairs: Pair[] = [];
     this.lookHere();
     for (let n = 0; n === 0 || performance.now() < end; n++) {
-      if (this.stepsOnFactor >= STEPS_PER_FACTOR) {
+      if (this.stepsOnFactor < 0 || this.stepsOnFactor >= STEPS_PER_FACTOR) {
         if (!this.factorMetric()) return false;
         this.stepsOnFactor = 0;
         pairs.length = 0;
@@ -340,7 +340,7 @@ export class StretchMinimiser {
       const limit = Math.min(1, 0.9 * this.system.stepBeforeFlip(this.x, this.step));
       if (!this.searchLine(limit, slope)) {
         // What was factored where the map was before may not lead on: once more from here.
-        if (!this.stepsOnFactor) return false;
+        if (this.stepsOnFactor === 0) return false;
         this.stepsOnFactor = STEPS_PER_FACTOR;
         continue;
       }
@@ -350,9 +350,6 @@ export class StretchMinimiser {
     }
     return true;
   }
-
-  /** Steps that were taken since the metric was factored. */
-  private stepsOnFactor = 0;
 
   /** Puts pulled points exactly where they are drawn to, where nothing flips by that. @returns whether they are there */
   arrive(): boolean {

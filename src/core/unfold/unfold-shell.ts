@@ -153,7 +153,7 @@ function finished(work: Work, { map, isRough, windsAbout }: Start, options: Unfo
   return { ok: true, uv: toWorldArea(minimiser.map(), shapes), energy, crosses, windsAbout };
 }
 
-/** The energy of a map, and whether its border meets itself. */
+/** The energy of a map, and whether its border crosses itself. */
 function judged({ system, loop }: Work, map: Float64Array | null): { energy: number; crosses: boolean } {
   if (!map) return { energy: Infinity, crosses: true };
   return system.kernels.during(() => {
