@@ -210,3 +210,40 @@ test("points are pinned and pulled with their shell after them; seams are cut wi
   await page.keyboard.press("c");
   await expect(said(page)).toContainText(/Unfold \d shells?/);
 });
+
+test("points are moved with those about them, as far as the falloff in the tray says, whatever is typed there", async ({
+  page,
+}) => {
+  await openNew(page, "cloth.obj", clothObj(14));
+  await page.keyboard.press("u");
+  await expect(said(page)).toContainText("Unfold 1 shell");
+  await page.keyboard.press("6");
+  const middle = await at(page, "sheet", 0.5, 0.5);
+  await page.mouse.click(middle.x, middle.y);
+  await expect(picked(page)).toHaveText("1 UV point");
+  await page.keyboard.press("w");
+  const tray = page.getByRole("toolbar", { name: "What fits what is picked" });
+  const falloff = tray.getByRole("textbox", { name: "Falloff" });
+  const alone = (await pane(page, "sheet").screenshot()).toString("base64");
+  // More than is allowed becomes the most that is, a sum is worked out, and what is no number is let go.
+  for (const [typed, taken] of [
+    ["500", "100 tiles"],
+    ["0.1*2", "0.2 tiles"],
+    ["wide", "0.2 tiles"],
+  ] as const) {
+    await falloff.fill(typed);
+    await falloff.press("Enter");
+    await falloff.blur();
+    await expect(falloff).toHaveValue(taken);
+  }
+  // How much each point takes is shown.
+  await expect.poll(async () => (await pane(page, "sheet").screenshot()).toString("base64")).not.toBe(alone);
+  await page.keyboard.press("]");
+  await expect(falloff).toHaveValue("0.25 tiles");
+  await tray.getByText("Sharp", { exact: true }).click();
+  await page.mouse.move(middle.x, middle.y);
+  await page.mouse.down();
+  await page.mouse.move(middle.x + 30, middle.y + 10, { steps: 4 });
+  await page.mouse.up();
+  await expect(said(page)).toContainText("Move 1 UV point with falloff");
+});

@@ -317,6 +317,13 @@ test("the lists go into a window of their own, work there, and come back when it
   // Keys pressed there are the bench's, and it wears the theme of the page.
   await own.keyboard.press("4");
   await expect(page.getByRole("radio", { name: "Shells" }).last()).toBeChecked();
+  // What is written into a field there is that field's alone.
+  await own.getByText("Shells", { exact: true }).click();
+  const filter = own.getByRole("textbox", { name: "Filter shells" });
+  await filter.pressSequentially("2d4k");
+  await expect(filter).toHaveValue("2d4k");
+  await expect(page.getByRole("radio", { name: "Shells" }).last()).toBeChecked();
+  await expect(page.getByRole("button", { name: "Undo" })).toBeDisabled();
   await page.getByRole("button", { name: "Dark theme" }).click();
   await expect(own.locator("html")).toHaveAttribute("data-mantine-color-scheme", "dark");
   await own.close();

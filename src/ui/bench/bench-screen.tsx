@@ -19,6 +19,7 @@ import { branchTool } from "../tools/branch-tool";
 import { toolNamed } from "../tools/tools";
 import classes from "./bench-screen.module.css";
 import { CardColumn } from "./card-column";
+import { keepsKey } from "./key-owner";
 import { ACTIONS, useKeys } from "./keys";
 import { ColumnPlace, useOwnWindows } from "./own-window";
 import { Palette } from "./palette";
@@ -26,19 +27,6 @@ import { SidePanel } from "./side-panel";
 import { StageRail } from "./stage-rail";
 import { StatusLine } from "./status-line";
 import { Tray } from "./tray";
-
-/** Whether keys are being typed into something; a switch or a box that has the focus takes none. */
-function isTyping(): boolean {
-  const at = document.activeElement;
-  if (at instanceof HTMLTextAreaElement || at instanceof HTMLSelectElement) return true;
-  // A list that is chosen from is an input as well, but nothing is written into it.
-  return at instanceof HTMLInputElement && !at.readOnly && !["radio", "checkbox"].includes(at.type);
-}
-
-/** Whether a key presses what has the focus: a button, a link, an entry of a list. */
-const isPress = ({ key }: KeyboardEvent): boolean =>
-  (key === "Enter" || key === " ") &&
-  document.activeElement?.closest("button, a, input, [role=option], [role=menuitem]") != null;
 
 /**
  * Whether the key that goes down now belongs to a field or a dialog. It is asked before anything has acted on the key,
@@ -48,7 +36,8 @@ function useTakenKey(): RefObject<boolean> {
   const taken = useRef(false);
   useEffect(() => {
     const ask = (event: KeyboardEvent) => {
-      taken.current = isTyping() || isPress(event) || document.querySelector("[role=dialog], [role=menu]") !== null;
+      const isOwn = keepsKey(document.activeElement, event.key);
+      taken.current = isOwn || document.querySelector("[role=dialog], [role=menu]") !== null;
     };
     addEventListener("keydown", ask, { capture: true });
     return () => removeEventListener("keydown", ask, { capture: true });

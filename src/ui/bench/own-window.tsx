@@ -8,6 +8,7 @@ import { create } from "zustand";
 import type { BenchSession } from "../session/bench-session";
 import { say } from "../session/say";
 import { useSession } from "../session/session-context";
+import { keepsKey } from "./key-owner";
 import classes from "./own-window.module.css";
 
 /** Columns that can stand in a window of their own. */
@@ -50,8 +51,7 @@ function dressLike(page: Document, own: Document): () => void {
 /** Hands keys on to the page, but for those of a field that is being filled in or a button that is pressed. */
 function handKeysOn(own: Window): () => void {
   const hand = (event: KeyboardEvent) => {
-    if (event.target instanceof Object && (event.target as Element).closest?.("input, textarea, select")) return;
-    if ((event.key === "Enter" || event.key === " ") && (event.target as Element).closest?.("button, a")) return;
+    if (keepsKey(own.document.activeElement, event.key)) return;
     const same = new KeyboardEvent(event.type, event);
     document.documentElement.dispatchEvent(same);
     if (same.defaultPrevented) event.preventDefault();

@@ -1,7 +1,8 @@
 "use client";
 
-import { ActionIcon, Button, Kbd, NumberInput, SegmentedControl, Switch } from "@mantine/core";
+import { ActionIcon, Button, Kbd, SegmentedControl, Switch } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
+import { movePoints, optionFields } from "@/core/operations/registry";
 import { PATH_WAYS, type PathWay } from "@/core/seams/path-ways";
 import { FALLOFF_CURVES, type FalloffCurve } from "@/core/select/falloff";
 import { falloffOf, setFalloff } from "../session/falloff";
@@ -11,6 +12,7 @@ import { threadTool } from "../tools/thread-tool";
 import { toolNamed } from "../tools/tools";
 import { keyWords } from "./key-choices";
 import { ACTIONS, useKeys } from "./keys";
+import { NumberField } from "./number-field";
 import classes from "./tray.module.css";
 import { toggleTray, useTray } from "./tray-choice";
 
@@ -53,6 +55,8 @@ function UnfoldsAlong() {
 
 const CURVES: Readonly<Record<FalloffCurve, string>> = { smooth: "Smooth", even: "Even", sharp: "Sharp" };
 
+const RADIUS = optionFields(movePoints).find(({ name }) => name === "radius")!;
+
 /** How far about the picked points others follow, and how they do. */
 function FalloffChoice() {
   const { bench } = useSession();
@@ -60,18 +64,13 @@ function FalloffChoice() {
   const { radius, curve } = falloffOf({ options });
   return (
     <>
-      <NumberInput
-        size="xs"
-        w={132}
-        min={0}
-        max={100}
-        step={0.02}
-        decimalScale={3}
-        prefix="Falloff "
-        suffix=" tiles"
-        aria-label="Falloff"
+      <span>{RADIUS.title}</span>
+      <NumberField
+        field={RADIUS}
+        unit={RADIUS.unit!}
         value={radius}
-        onChange={(value) => setFalloff(bench, { radius: Number(value) || 0 })}
+        change={(value) => setFalloff(bench, { radius: value ?? 0 })}
+        onEnter={() => (document.activeElement as HTMLElement).blur()}
       />
       <SegmentedControl
         size="xs"
