@@ -2,7 +2,7 @@ import { Derived } from "../mesh/derived";
 import { type Edge, type Indices, indices, type Shell, type Wedge } from "../mesh/indices";
 import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
-import { getBit, setBit } from "./bits";
+import { type Bits, getBit, setBit } from "./bits";
 import { edgeEnds, facesOfShell, type Layout, type Structure, structureOf, withBits } from "./layout";
 
 /** New points for one shell: 2 per entry of `wedges`. */
@@ -80,10 +80,23 @@ export function wedgesOfShell(mesh: PolyMesh, set: Layout, shell: Shell): Indice
   return indices(wedges.subarray(start[shell]!, start[shell + 1]!));
 }
 
+/** Whether any bit is set, by the bits themselves: they are asked for with every shell. */
+const anySet = new WeakMap<Bits, boolean>();
+
 /** Whether any point of a shell is pinned: such a shell may not be moved as a whole. */
 export function hasPins(mesh: PolyMesh, layout: Layout, shell: Shell): boolean {
-  if (!layout.pinned.some(Boolean)) return false;
+  let any = anySet.get(layout.pinned);
+  if (any === undefined) {
+    any = layout.pinned.some(Boolean);
+    anySet.set(layout.pinned, any);
+  }
+  if (!any) return false;
   return wedgesOfShell(mesh, layout, shell).some((w) => getBit(layout.pinned, w));
+}
+
+/** Whether all of a shell is pinned: nothing moves any of it. */
+export function isFrozen(mesh: PolyMesh, layout: Layout, shell: Shell): boolean {
+  return hasPins(mesh, layout, shell) && wedgesOfShell(mesh, layout, shell).every((w) => getBit(layout.pinned, w));
 }
 
 export const isMapped = (mesh: PolyMesh, set: Layout, shell: Shell): boolean =>

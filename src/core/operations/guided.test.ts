@@ -2,11 +2,14 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { assemble } from "../../../demo/kit";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { figuresOfAsset } from "../check/figures";
 import { measure } from "../check/measure";
-import type { Asset } from "../layout/asset";
+import { stretchOfShape } from "../check/triangle-stretch";
+import { type Asset, shapesOf } from "../layout/asset";
 import { getBit } from "../layout/bits";
-import { facesOfShell, shellNamed, structureOf } from "../layout/layout";
+import { facesOfShell, shellName, shellNamed, structureOf } from "../layout/layout";
 import { pointNames } from "../layout/point-names";
+import { trianglesOf } from "../mesh/triangulate";
 import { converted } from "../select/convert";
 import { elementCount, flagsAt, placesOf } from "../select/grow";
 import { runEdit } from "./run";
@@ -57,7 +60,45 @@ describe("pinned points", () => {
     expect(flipped(after)).toBe(0);
     expect(points.some((p) => place(after, p)[0] !== place(pinned, p)[0])).toBe(true);
     const all = await edit(pinned, "pin", {}, picking(pinned, "shells", [face]));
-    await expect(edit(all, "unfold", {}, picking(all, "shells", [face]))).rejects.toThrow("is left to move");
+    await expect(edit(all, "unfold", {}, picking(all, "shells", [face]))).rejects.toThrow("pinned whole");
+  });
+
+  it("hold a shell whole: the others are unfolded about it, and it is told of where it was picked", async () => {
+    const frozen = await edit(asset, "pin", {}, picking(asset, "shells", [face]));
+    const items = shapesOf(frozen).map((shape) => {
+      const s = structureOf(shape.mesh, shape.layouts.get(frozen.sets[0]!.id)!);
+      return [shape.id, Uint32Array.from({ length: s.shellCount }, (_, k) => shellName(s, k as never))] as const;
+    });
+    const all = { ...everything(frozen), selection: { kind: "shells" as const, items: new Map(items) } };
+    const picked = await runEdit(frozen, "unfold", { skip: true }, all, quiet);
+    expect(picked.result.notes.map((n) => n.words)).toContain("1 shell is pinned whole, and stays.");
+    const whole = await runEdit(frozen, "unfold", { skip: true }, everything(frozen), quiet);
+    expect(whole.result.notes).toEqual([]);
+    for (const { asset: after } of [picked, whole])
+      for (const p of shellPoints(asset)) expect(place(after, p)).toEqual(place(frozen, p));
+  });
+});
+
+describe("picked faces that weigh more", () => {
+  it("take less of the stretch of their shell", async () => {
+    const { mesh } = shapeAt(asset);
+    const faces = [
+      ...facesOfShell(structureOf(mesh, layoutAt(asset)), shellNamed(structureOf(mesh, layoutAt(asset)), face)!),
+    ];
+    const some = faces.slice(0, faces.length >> 2);
+    const scope = picking(asset, "faces", some);
+    const stretchOf = (a: Asset): number => {
+      const { set } = everything(a);
+      const { faceStart } = trianglesOf(mesh);
+      const values = stretchOfShape(shapeAt(a), set, "both", figuresOfAsset(a, set).get(shapeAt(a).id)!);
+      return some.reduce((sum, f) => sum + Math.abs(Math.log(values[faceStart[f]!]!)), 0);
+    };
+    const alike = await edit(asset, "unfold", { passes: 60 }, scope);
+    const heavy = await edit(asset, "unfold", { passes: 60, weight: 50 }, scope);
+    expect(flipped(heavy)).toBe(0);
+    expect(stretchOf(heavy)).toBeLessThan(stretchOf(alike));
+    await expect(edit(asset, "unfold", { weight: 2 }, picking(asset, "shells", [face]))).rejects.toThrow("Pick faces");
+    await expect(edit(asset, "unfold", { weight: 0 }, scope)).rejects.toThrow();
   });
 });
 
@@ -96,7 +137,7 @@ describe("unfolding in part", () => {
     expect(points.filter((p) => moves(rest, p)).every((p) => !touched.has(p))).toBe(true);
     expect([own, rest].some((a) => points.some((p) => moves(a, p)))).toBe(true);
     await expect(edit(bent, "unfold", { what: "picked" }, picking(bent, "shells", [face]))).rejects.toThrow(
-      "Pick UV points",
+      "Pick faces, edges",
     );
   });
 });

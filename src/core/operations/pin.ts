@@ -37,7 +37,7 @@ function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about" | "k
     ...plan,
     kind: "edit",
     stage: "unfold",
-    fits: ["vertices", "points"],
+    fits: ["vertices", "points", "shells"],
     heading: "Pins",
     acts: "faces",
     picks: true,
@@ -72,7 +72,8 @@ export const pin = pinning(
     id: "pin",
     title: "Pin",
     key: "shift+N",
-    about: "Keeps the picked points of the layout where they are, whatever is done to their shells.",
+    about:
+      "Keeps the picked points of the layout where they are, whatever is done to their shells; picked shells stay whole.",
   },
   true,
   "These points are pinned already, or have no coordinates.",

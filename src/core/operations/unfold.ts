@@ -20,6 +20,10 @@ const options = z.object({
     title: "Move",
     description: "Whole shells, only the points that are picked, or all but those; the others stay where they are",
   }),
+  weight: z.number().min(0.05).max(100).default(1).meta({
+    title: "Weight of what is picked",
+    description: "How many times as much the stretch of the picked faces counts; the rest of their shells takes it up",
+  }),
   overItself: z.boolean().default(false).meta({
     title: "May lie over itself",
     description: "Less stretch for shells that wind about themselves; off, no shell comes to cross itself",

@@ -4,6 +4,7 @@ import type { Way } from "../layout/ways";
 import { sizedLike } from "./align";
 import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
+import { hasHoles, layoutFilled } from "./holes";
 import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
@@ -42,12 +43,17 @@ export class GuidedUnfold {
 
   /** @param uv 2 a point, the layout it has */
   constructor(kernels: Kernels, shell: ShellMesh, uv: Float64Array, keeping: Keeping) {
-    const area = layoutArea(shell.triangles, uv);
-    const unit = 1 / Math.sqrt(Math.abs(area) || 1);
-    this.scale = [area < 0 ? -unit : unit, unit];
-    const shapes = new ShellShapes(kernels, shell);
+    const turn = layoutArea(shell.triangles, uv) < 0 ? -1 : 1;
+    const disk = layoutFilled(
+      shell,
+      uv.map((x, i) => (i % 2 ? x : turn * x)),
+    );
+    const unit = 1 / Math.sqrt(layoutArea(disk.shell.triangles, disk.uv) || 1);
+    this.scale = [turn * unit, unit];
+    const shapes = new ShellShapes(kernels, disk.shell);
+    shapes.weigh();
     this.system = new ShellSystem(shapes);
-    this.border = new BorderBarrier(this.system, formOf(shell).loops[0]!);
+    this.border = new BorderBarrier(this.system, formOf(disk.shell).loops[0]!);
     const guide = this.guideOf(keeping);
     this.minimiser = new StretchMinimiser(
       this.system,
@@ -55,7 +61,7 @@ export class GuidedUnfold {
       guide,
       emphasisOf(keeping.lean),
     );
-    this.isWhole = Number.isFinite(this.minimiser.begin(this.scaled(uv)));
+    this.isWhole = Number.isFinite(this.minimiser.begin(disk.uv.map((x) => x * unit)));
   }
 
   private guideOf({ held, way = "both", pulled = NONE }: Keeping): Guide {
@@ -70,10 +76,10 @@ export class GuidedUnfold {
     return uv.map((x, i) => x * this.scale[i % 2]!);
   }
 
-  /** Goes on until little is to be gained. @returns the energy */
-  minimise({ passes, until, onStep, isOver }: UnfoldOptions): number {
+  /** Goes on until little is to be gained. */
+  minimise({ passes, until, onStep, isOver }: UnfoldOptions): void {
     const share = isOver && ((pass: number) => isOver(1 - 1 / (1 + pass)));
-    return this.minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
+    this.minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share });
   }
 
   /** Follows pulled points for some milliseconds. @param places of the sheet, in their order @returns whether there is more to come */
@@ -86,13 +92,14 @@ export class GuidedUnfold {
     return this.minimiser.arrive();
   }
 
-  get crosses(): boolean {
-    return this.minimiser.crosses(this.border);
+  /** The energy of the layout as it is now, and whether its border crosses itself. */
+  judged(): { energy: number; crosses: boolean } {
+    return this.minimiser.judged(this.border);
   }
 
   /** The layout as it is now; what stays does so to the last bit. @param from the layout it began with */
   uv(from: Float64Array, held?: Uint8Array, way: Way = "both"): Float64Array {
-    const map = this.minimiser.map();
+    const map = this.minimiser.map().subarray(0, from.length);
     for (let i = 0; i < map.length; i++) {
       const stays = held?.[i >> 1] || (way === "u" && i % 2 === 1) || (way === "v" && i % 2 === 0);
       map[i] = stays ? from[i]! : map[i]! / this.scale[i % 2]!;
@@ -105,17 +112,18 @@ const TANGLED = "has flipped faces where it lies; unfold it without pins and dir
 
 /** Unfolds a shell from the layout it has, keeping to what it is told. @returns the layout, in the lengths it had */
 export function unfoldGuided(shell: ShellMesh, uv: Float64Array, keeping: Keeping, options: UnfoldOptions): Unfolded {
-  const reason = whyNotFlat(formOf(shell));
-  if (reason) return { ok: false, reason };
+  const form = formOf(shell);
+  const reason = whyNotFlat(form);
+  if (reason && !hasHoles(form)) return { ok: false, reason };
   return withKernels((kernels) => {
     const begun = kernels.during(() => new GuidedUnfold(kernels, shell, uv, keeping).isWhole);
     const from = begun ? uv : untangled(kernels, shell, uv, keeping, options);
     if (typeof from === "string") return { ok: false, reason: from };
     const work = new GuidedUnfold(kernels, shell, from, keeping);
-    const energy = work.minimise(options);
+    work.minimise(options);
     if (keeping.pulled && !work.arrive() && !keeping.near)
       return { ok: false, reason: "cannot have its points there: a face would flip, or its border would cross itself" };
-    return { ok: true, uv: work.uv(uv, keeping.held, keeping.way), energy, crosses: work.crosses };
+    return { ok: true, uv: work.uv(uv, keeping.held, keeping.way), ...work.judged() };
   });
 }
 

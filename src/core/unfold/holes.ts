@@ -1,31 +1,80 @@
 import { withKernels } from "../kernels/kernels";
+import { clipEars } from "../mesh/triangulate";
 import { layoutArea } from "./area";
-import { borderLengths, type ShellForm, type ShellMesh } from "./shell-mesh";
+import { borderLengths, formOf, type ShellForm, type ShellMesh } from "./shell-mesh";
 import { ShellShapes } from "./shell-system";
 
+/** Whether a shell would be a disk but for its holes. */
+export const hasHoles = ({ faults, genus, loops }: ShellForm): boolean => !faults && !genus && loops.length > 1;
+
+/** What a triangle in a hole counts: next to nothing, but it must not flip. */
+const IN_A_HOLE = 1e-3;
+
+/** Whether triangles from a place to every edge of a closed line all have area, on its left. */
+function seesAll(places: ReadonlyArray<readonly [number, number]>, [u, v]: readonly [number, number]): boolean {
+  return places.every(([a, b], i) => {
+    const [c, d] = places[(i + 1) % places.length]!;
+    return (c - a) * (v - b) - (d - b) * (u - a) > 0;
+  });
+}
+
+const meanOf = (loop: readonly number[], of: Float64Array, stride: number, d: number): number =>
+  loop.reduce((sum, p) => sum + of[stride * p + d]!, 0) / loop.length;
+
 /**
- * A shell with holes as a disk: every border but the longest is closed by triangles about the middle of it. They keep the
- * hole from turning over and from being lain over.
+ * A shell with holes as a disk: every border but the longest is closed by triangles, about the middle of it where that
+ * sees all of it, else from corner to corner. They keep the hole from turning over and from being lain over, and count
+ * next to nothing themselves.
+ *
+ * @param uv 2 a point, the layout whose holes are closed; where not given, those of space are
+ * @returns the disk, whose first points are those of the shell, and its layout
  */
-export function holesFilled(shell: ShellMesh, { loops }: ShellForm): ShellMesh {
+export function holesFilled(
+  shell: ShellMesh,
+  { loops }: ShellForm,
+  uv?: Float64Array,
+): { shell: ShellMesh; uv: Float64Array | undefined } {
   const lengths = loops.map((loop) => borderLengths(shell, loop).reduce((sum, length) => sum + length));
   const outer = lengths.indexOf(Math.max(...lengths));
   const positions = [...shell.positions];
+  const places = uv && [...uv];
   const triangles = [...shell.triangles];
-  loops.forEach((loop, k) => {
+  loops.forEach((border, k) => {
     if (k === outer) return;
-    const middle = positions.length / 3;
-    for (let d = 0; d < 3; d++)
-      positions.push(loop.reduce((sum, v) => sum + shell.positions[3 * v + d]!, 0) / loop.length);
-    loop.forEach((v, i) => {
-      triangles.push(loop[(i + 1) % loop.length]!, v, middle);
+    // A hole lies on the right of its border.
+    const loop = [...border].reverse();
+    const way = uv && loop.map((p) => [uv[2 * p]!, uv[2 * p + 1]!] as const);
+    const middle = uv && ([meanOf(loop, uv, 2, 0), meanOf(loop, uv, 2, 1)] as const);
+    if (way && !seesAll(way, middle!)) {
+      for (const ear of clipEars(way)) triangles.push(...ear.map((p) => loop[p]!));
+      return;
+    }
+    const at = positions.length / 3;
+    for (let d = 0; d < 3; d++) positions.push(meanOf(loop, shell.positions, 3, d));
+    if (middle) places!.push(...middle);
+    loop.forEach((p, i) => {
+      triangles.push(p, loop[(i + 1) % loop.length]!, at);
     });
   });
-  return {
+  const own = shell.triangles.length / 3;
+  const weights = Float64Array.from({ length: triangles.length / 3 }, (_, t) =>
+    t < own ? (shell.weights?.[t] ?? 1) : IN_A_HOLE,
+  );
+  const disk = {
     positions: Float64Array.from(positions),
     triangles: Uint32Array.from(triangles),
     wedges: Uint32Array.from({ length: positions.length / 3 }, (_, i) => shell.wedges[i] ?? 0),
+    weights,
   };
+  return { shell: disk, uv: places && Float64Array.from(places) };
+}
+
+/** A shell with the layout it has, both with holes filled where it has some. */
+export function layoutFilled(shell: ShellMesh, uv: Float64Array): { shell: ShellMesh; uv: Float64Array } {
+  const form = formOf(shell);
+  if (!hasHoles(form)) return { shell, uv };
+  const filled = holesFilled(shell, form, uv);
+  return { shell: filled.shell, uv: filled.uv! };
 }
 
 /** The map of a shell alone, of one with its holes filled: at the shell's own area, with the energy that it has. */

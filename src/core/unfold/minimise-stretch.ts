@@ -121,9 +121,9 @@ export class StretchMinimiser {
     return this.stretch;
   }
 
-  /** Whether a border of the map crosses itself. */
-  crosses(border: BorderBarrier): boolean {
-    return border.crosses(this.x);
+  /** The mean energy of the map as it is, and whether a border of it crosses itself. */
+  judged(border: BorderBarrier): { energy: number; crosses: boolean } {
+    return { energy: this.system.energy(this.x), crosses: border.crosses(this.x) };
   }
 
   /** The map as it is now, in the shell's numbers. */

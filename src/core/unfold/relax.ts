@@ -1,6 +1,7 @@
 import { withKernels } from "../kernels/kernels";
 import { layoutArea, signedArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
+import { layoutFilled } from "./holes";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { besideOf } from "./shell-pattern";
 import { ShellShapes } from "./shell-system";
@@ -20,8 +21,8 @@ const UNTANGLING = 400;
 
 /**
  * Evens out the stretch of a layout point by point: every point goes towards the least energy of the triangles about it.
- * Flipped triangles are undone first, by averaging over neighbours where points may move. The border of a shell without
- * holes does not come to cross itself.
+ * Flipped triangles are undone first, by averaging over neighbours where points may move. The border does not come to
+ * cross itself, and no hole turns over.
  *
  * @param uv 2 a point @returns the layout; as it was where triangles could not be turned over, with how many
  */
@@ -30,20 +31,25 @@ export function relaxed(
   uv: Float64Array,
   options: RelaxOptions,
 ): { uv: Float64Array; flipped: number } {
-  const { moves, strength, passes, isOver } = options;
-  const area = layoutArea(shell.triangles, uv);
-  const unit = 1 / Math.sqrt(Math.abs(area) || 1);
-  const scale = [area < 0 ? -unit : unit, unit];
-  const map = uv.map((x, i) => x * scale[i % 2]!);
-  const flipped = untangle(shell, map, moves, isOver);
+  const turn = layoutArea(shell.triangles, uv) < 0 ? -1 : 1;
+  const disk = layoutFilled(
+    shell,
+    uv.map((x, i) => (i % 2 ? x : turn * x)),
+  );
+  const unit = 1 / Math.sqrt(layoutArea(disk.shell.triangles, disk.uv) || 1);
+  const map = disk.uv.map((x) => x * unit);
+  // The middles of holes go along.
+  const moves = Uint8Array.from({ length: map.length / 2 }, (_, v) => options.moves[v] ?? 1);
+  const flipped = untangle(disk.shell, map, moves, options.isOver);
   if (flipped) return { uv, flipped };
-  sweep(shell, map, { strength, passes, moves, isOver });
-  return { uv: map.map((x, i) => (moves[i >> 1] ? x / scale[i % 2]! : uv[i]!)), flipped: 0 };
+  sweep(disk.shell, map, { ...options, moves });
+  return { uv: uv.map((x, i) => (moves[i >> 1] ? (map[i]! * (i % 2 ? 1 : turn)) / unit : x)), flipped: 0 };
 }
 
 function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, isOver }: RelaxOptions): void {
   withKernels((kernels) => {
     const shapes = new ShellShapes(kernels, shell);
+    shapes.weigh();
     const { points } = shapes;
     const x = kernels.put(map);
     const marks = kernels.take(points);

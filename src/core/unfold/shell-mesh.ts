@@ -15,6 +15,8 @@ export interface ShellMesh {
   readonly triangles: Uint32Array;
   /** 3 per point, world space. */
   readonly positions: Float64Array;
+  /** What the stretch of each triangle counts, where not all are alike; 1 for as much as its area. */
+  readonly weights?: Float64Array | undefined;
 }
 
 /**

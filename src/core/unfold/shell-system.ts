@@ -60,6 +60,23 @@ export class ShellShapes {
     );
   }
 
+  /** Lets triangles count by the weights of the shell, where it has some. @returns what lets all count by their areas again */
+  weigh(): () => void {
+    const { kernels, rests, count } = this;
+    const { weights } = this.shell;
+    if (!weights) return () => {};
+    const [size, all] = [REST / 8, (REST / 8) * count];
+    const before = kernels.f64(rests, all);
+    const shares = Float64Array.from({ length: count }, (_, t) => before[size * t]!);
+    const put = (times: number, weightOf: (t: number) => number) => {
+      const now = kernels.f64(rests, all);
+      for (let t = 0; t < count; t++) now[size * t] = times * shares[t]! * weightOf(t);
+    };
+    const sum = shares.reduce((total, share, t) => total + share * weights[t]!, 0);
+    put(1 / sum, (t) => weights[t]!);
+    return () => put(1, () => 1);
+  }
+
   protected readonly triangleList: Uint32Array;
   private readonly order: Uint32Array | null;
 

@@ -3,7 +3,7 @@ import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
 import { closePoints, coarseToFine, SWEEPS } from "./coarse-to-fine";
 import { conformalMap } from "./conformal";
-import { holesFilled, withoutFilling } from "./holes";
+import { hasHoles, holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
 import { type Emphasis, ShellShapes, ShellSystem } from "./shell-system";
@@ -75,9 +75,9 @@ const HOLED = 1.003;
 export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded {
   const form = formOf(shell);
   const reason = whyNotFlat(form);
-  if (reason && (form.faults || form.genus || form.loops.length < 2)) return { ok: false, reason };
+  if (reason && !hasHoles(form)) return { ok: false, reason };
   if (reason) {
-    const filled = unfoldShell(holesFilled(shell, form), options);
+    const filled = unfoldShell(holesFilled(shell, form).shell, options);
     if (!filled.ok) return { ok: false, reason };
     const own = withoutFilling(shell, filled.uv);
     return own.energy < HOLED ? { ...filled, ...own } : { ok: false, reason };
@@ -143,13 +143,15 @@ function finished(work: Work, { map, isRough, windsAbout }: Start, options: Unfo
   const system = isRough && !overItself ? coupled(work, map) : work.system;
   const border = new BorderBarrier(system, loop);
   const minimiser = new StretchMinimiser(system, overItself ? null : border, null, emphasisOf(options.lean));
-  let energy = minimiser.begin(map);
+  const weighEvenly = shapes.weigh();
+  minimiser.begin(map);
   if (passes > 0) {
     if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
     const share = isOver && ((pass: number) => isOver(1 - (1 - STARTED) / (1 + pass)));
-    energy = minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share }).energy;
+    minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share });
   }
-  const crosses = minimiser.crosses(border);
+  weighEvenly();
+  const { energy, crosses } = minimiser.judged(border);
   return { ok: true, uv: toWorldArea(minimiser.map(), shapes), energy, crosses, windsAbout };
 }
 

@@ -1,7 +1,7 @@
 "use client";
 
 import { ActionIcon, Group, Menu, TextInput } from "@mantine/core";
-import { IconDots, IconSearch } from "@tabler/icons-react";
+import { IconDots, IconPinned, IconSearch } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, type ReactNode, useDeferredValue, useMemo, useRef, useState } from "react";
 import type { Unit } from "@/core/layout/asset";
@@ -226,6 +226,7 @@ function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) =>
               <span className={classes.name}>
                 <span className={classes.chip} style={{ background: l.color }} />
                 <span className={classes.of}>{l.of}</span> {l.place}
+                {l.frozen && <IconPinned size={12} className={classes.pin} aria-label="Pinned whole" />}
               </span>
               {shown.map((f) => (
                 <span key={f} className={classes.figure}>

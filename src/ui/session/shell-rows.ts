@@ -3,6 +3,7 @@ import type { Measures, ShellRow } from "@/core/check/measure";
 import { type Asset, placedShape, type ShapeId, shapeById, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { type ShellRef, shellName, shellNamed, structureOf } from "@/core/layout/layout";
 import type { FindingKind } from "@/core/layout/rules";
+import { isFrozen } from "@/core/layout/shell-points";
 import { shellTint, toHex } from "@/core/layout/tints";
 import type { Shell } from "@/core/mesh/indices";
 import { layoutOf } from "@/core/operations/scope";
@@ -24,6 +25,8 @@ export interface ShellLine extends ShellRef {
   readonly tile: number | null;
   /** Of its least face. */
   readonly material: string | null;
+  /** Whether all of it is pinned. */
+  readonly frozen: boolean;
   /** What was found of it. */
   readonly kinds: readonly FindingKind[];
 }
@@ -60,14 +63,16 @@ const figuresOf = (s: ShellRow): Figures => ({
 function shellLine(asset: Asset, set: UvSetId, ref: ShellRef, figures: Figures): ShellLine | null {
   const shape = asset.shapes.get(ref.shape);
   // Figures come a moment after the edit: what was cut up meanwhile is on its way.
-  const place = shape && shellNamed(structureOf(shape.mesh, layoutOf(shape, set)), ref.face);
-  if (place === undefined || place === null) return null;
+  const layout = shape && layoutOf(shape, set);
+  const place = layout && shellNamed(structureOf(shape.mesh, layout), ref.face);
+  if (!layout || place === undefined || place === null) return null;
+  const frozen = isFrozen(shape.mesh, layout, place);
   const { shape: id, face } = ref;
   const of = placedShape(asset, id).name;
   const material = asset.materials[shape!.mesh.faceMaterial[face]!]?.name ?? null;
   const color = toHex(shellTint(placeOf(asset, id), place));
   const names = { key: keyOf(ref), of, place: place + 1, name: `${of} ${place + 1}` };
-  return { shape: id, face, ...names, material, color, kinds: [], ...figures };
+  return { shape: id, face, ...names, material, color, frozen, kinds: [], ...figures };
 }
 
 /** By asset: the place of every shape among them, which its shells' colours go by. */

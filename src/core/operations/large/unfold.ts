@@ -1,14 +1,16 @@
 import { commonDensity, shellAreas } from "../../density/level";
 import { type Asset, type PlacedShape, shapesOf, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { type Layout, shellName, structureOf } from "../../layout/layout";
+import { facesOfShell, type Layout, type ShellRef, shellName, structureOf } from "../../layout/layout";
 import { turned, uprightAngle } from "../../layout/orient";
 import { parkBeside } from "../../layout/park";
 import { pointNames } from "../../layout/point-names";
-import { isMapped } from "../../layout/shell-points";
+import { isFrozen, isMapped } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Way } from "../../layout/ways";
+import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
+import { trianglesOf } from "../../mesh/triangulate";
 import { upAxisOf } from "../../seams/visibility";
 import { converted } from "../../select/convert";
 import { elementCount, flagsAt } from "../../select/grow";
@@ -18,6 +20,7 @@ import type { Keeping } from "../../unfold/guided-unfold";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
+import { unpin } from "../pin";
 import { layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
 import { easingCuts, edgesBehind } from "./easing-notes";
@@ -28,6 +31,7 @@ interface UnfoldInput {
   readonly lean: number;
   readonly along: Way;
   readonly what: "shells" | "picked" | "rest";
+  readonly weight: number;
   readonly overItself: boolean;
   readonly skip: boolean;
 }
@@ -35,9 +39,8 @@ interface UnfoldInput {
 /** Lays shells flat: conformal with a free border, then with less stretch, never flipping a face. */
 export async function run(asset: Asset, scope: Scope, options: UnfoldInput, context: EditContext): Promise<EditResult> {
   const { skip } = options;
-  const work = flattened(asset, scope, options);
+  const { work, notes } = flattened(asset, scope, options);
   const { out: results, stopped } = await unfolded(work, options, context);
-  const notes: Note[] = [];
   const fresh: Placed[] = [];
   const kept: Placed[] = [];
   work.forEach((item, i) => {
@@ -92,32 +95,66 @@ interface Placed extends ToUnfold {
   readonly uv: Float64Array;
 }
 
-/** The shells that the scope means, as the solver takes them. */
-function flattened(asset: Asset, scope: Scope, options: UnfoldInput): ToUnfold[] {
-  return shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
+/** The shells that the scope means, as the solver takes them, with a note on picked ones that are pinned whole. */
+function flattened(asset: Asset, scope: Scope, options: UnfoldInput): { work: ToUnfold[]; notes: Note[] } {
+  const frozen: ShellRef[] = [];
+  const work = shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
     const world = worldPositions(shape.mesh, shape.metric);
     const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
     const still = stillPoints(shape, layout, scope, options.what);
-    return [...shells].map((shell) => {
-      const form = shellMesh(shape.mesh, world, layout, shell, scratch);
-      return { shape, layout, shell, form, keeping: keepingOf({ shape, layout, shell, form }, still, options) };
+    const picked = options.weight === 1 ? null : pickedOf(shape, layout, scope, "faces", "contained");
+    return [...shells].flatMap((shell) => {
+      if (isFrozen(shape.mesh, layout, shell)) {
+        const face = shellName(structureOf(shape.mesh, layout), shell);
+        frozen.push({ shape: shape.id, face });
+        return [];
+      }
+      const plain = shellMesh(shape.mesh, world, layout, shell, scratch);
+      const form = picked ? { ...plain, weights: weightsOf(shape, layout, shell, picked, options.weight) } : plain;
+      const own = { shape, layout, shell, form };
+      return [{ ...own, keeping: keepingOf(own, still, options) }];
     });
   });
+  if (!work.length && frozen.length)
+    throw new UserError(
+      frozen.length > 1
+        ? "These shells are pinned whole: unpin them first."
+        : "This shell is pinned whole: unpin it first.",
+    );
+  const words = `${count(frozen.length, "shell")} ${frozen.length > 1 ? "are" : "is"} pinned whole, and stay${frozen.length > 1 ? "" : "s"}.`;
+  return { work, notes: frozen.length && scope.selection ? [{ words, shells: frozen, offer: unpin.id }] : [] };
+}
+
+/** What is picked, as flags of another kind of elements. @throws UserError where no less than shells is picked */
+function pickedOf(
+  { id, mesh }: PlacedShape,
+  layout: Layout,
+  { selection }: Scope,
+  kind: "points" | "faces",
+  how: "contained" | "touching",
+): Uint8Array {
+  if (!selection || selection.kind === "shells")
+    throw new UserError("Pick faces, edges, vertices or UV points: with them the rest of their shells is told apart.");
+  const flags = flagsAt(selection.items.get(id)!, elementCount(mesh, selection.kind));
+  return converted(mesh, layout, selection.kind, flags, kind, how);
 }
 
 /** 1 for every wedge that stays where it is, besides pinned ones. */
 function stillPoints(shape: PlacedShape, layout: Layout, scope: Scope, what: UnfoldInput["what"]): Uint8Array | null {
   if (what === "shells") return null;
-  const { selection } = scope;
-  if (!selection || selection.kind === "shells")
-    throw new UserError("Pick UV points, vertices, edges or faces: they are what moves, or what stays.");
-  const { mesh } = shape;
-  const flags = flagsAt(selection.items.get(shape.id)!, elementCount(mesh, selection.kind));
   // What moves alone has nothing unpicked about it; what stays has anything picked about it.
-  const how = what === "picked" ? "contained" : "touching";
-  const points = converted(mesh, layout, selection.kind, flags, "points", how);
-  const s = structureOf(mesh, layout);
+  const points = pickedOf(shape, layout, scope, "points", what === "picked" ? "contained" : "touching");
+  const s = structureOf(shape.mesh, layout);
   return Uint8Array.from(pointNames(s), (c) => (points[c] ? 1 : 0) ^ (what === "picked" ? 1 : 0));
+}
+
+/** What the stretch of each triangle of a shell counts: more or less on picked faces. */
+function weightsOf({ mesh }: PlacedShape, layout: Layout, shell: Shell, picked: Uint8Array, weight: number) {
+  const { faceStart } = trianglesOf(mesh);
+  const faces = facesOfShell(structureOf(mesh, layout), shell);
+  return Float64Array.from(
+    [...faces].flatMap((f) => new Array<number>(faceStart[f + 1]! - faceStart[f]!).fill(picked[f] ? weight : 1)),
+  );
 }
 
 /** What a shell keeps to of its layout; nothing for one that is laid out anew. @throws UserError for what it has none for */
