@@ -246,4 +246,25 @@ test("points are moved with those about them, as far as the falloff in the tray 
   await page.mouse.move(middle.x + 30, middle.y + 10, { steps: 4 });
   await page.mouse.up();
   await expect(said(page)).toContainText("Move 1 UV point with falloff");
+  // The relax brush brings it back, as one step; what is drawn while Escape is pressed is let go.
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Shift+S");
+  await tray.getByText("Smooth", { exact: true }).click();
+  await expect(tray.getByRole("textbox", { name: "Strength" })).toHaveValue("0.5");
+  const sheetBefore = (await pane(page, "sheet").screenshot()).toString("base64");
+  await page.mouse.move(middle.x - 10, middle.y);
+  await page.mouse.down();
+  await page.mouse.move(middle.x + 30, middle.y + 10, { steps: 5 });
+  await expect.poll(async () => (await pane(page, "sheet").screenshot()).toString("base64")).not.toBe(sheetBefore);
+  await page.keyboard.press("Escape");
+  await page.mouse.up();
+  await expect(said(page)).not.toContainText("with the brush");
+  await page.mouse.move(middle.x - 10, middle.y);
+  await page.mouse.down();
+  await page.mouse.move(middle.x + 30, middle.y + 10, { steps: 5 });
+  await page.mouse.up();
+  await expect(said(page)).toContainText("Relax cloth with the brush");
+  await page.keyboard.press("Control+z");
+  await expect(said(page)).not.toContainText("with the brush");
 });

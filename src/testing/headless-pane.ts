@@ -9,6 +9,7 @@ import { benchOver, pointingOn, sheetAt } from "../ui/tools/stage-bench";
 import type { At } from "../ui/tools/tool";
 import { toolNamed } from "../ui/tools/tools";
 
+type Stroke = { readonly stroke: string };
 type Held = Partial<Omit<At, "x" | "y">>;
 
 /**
@@ -21,6 +22,8 @@ export class HeadlessPane {
   readonly threads: Array<readonly ["point", Stop | null] | readonly ["lay", Stop] | readonly ["keep"]> = [];
   /** What was asked of live moves, in order. */
   readonly moves: Array<readonly ["update" | "commit", Motion] | readonly ["drop"]> = [];
+  /** What was asked of strokes of the relax brush, in order, each as its dabs in words. */
+  readonly strokes: Array<readonly ["update" | "commit", string] | readonly ["drop"]> = [];
 
   constructor(
     private readonly bench: Bench,
@@ -32,6 +35,13 @@ export class HeadlessPane {
       update: (motion: Motion) => void this.moves.push(["update", motion]),
       commit: async (motion: Motion) => void this.moves.push(["commit", motion]),
       drop: () => void this.moves.push(["drop"]),
+      isBusy: () => false,
+    });
+    const beginRelax = async () => ({
+      update: ({ stroke }: Stroke) => void this.strokes.push(["update", stroke]),
+      commit: async ({ stroke }: Stroke) => void this.strokes.push(["commit", stroke]),
+      drop: () => void this.strokes.push(["drop"]),
+      isBusy: () => false,
     });
     const thread = {
       point: (at: Stop | null) => void this.threads.push(["point", at]),
@@ -39,7 +49,7 @@ export class HeadlessPane {
       keep: () => void this.threads.push(["keep"]),
     };
     this.gestures = new Gestures(
-      { ...over, beginMove, beginPull: beginMove, thread },
+      { ...over, beginMove, beginPull: beginMove, beginRelax, thread },
       () => toolNamed(bench.getState().tool),
       pointingOn(bench, "sheet", sheetAt(bench, "sheet", surface)),
     );

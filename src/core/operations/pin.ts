@@ -37,7 +37,7 @@ function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about" | "k
     ...plan,
     kind: "edit",
     stage: "unfold",
-    fits: ["vertices", "points", "shells"],
+    fits: ["vertices", "points"],
     heading: "Pins",
     acts: "faces",
     picks: true,

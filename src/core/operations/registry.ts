@@ -51,6 +51,7 @@ import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
 import { pullPoints } from "./pull-points";
 import { relax } from "./relax";
+import { relaxStroke } from "./relax-stroke";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
 import { convert } from "./select/convert";
@@ -87,6 +88,7 @@ import { swapSets } from "./sets/swap-sets";
 import { textureSet } from "./sets/texture-set";
 import { unmap } from "./sets/unmap";
 import { sheet } from "./sheet";
+import { smoothBorders } from "./smooth-borders";
 import { addFile } from "./transfer/add-file";
 import { exportLayout } from "./transfer/export-layout";
 import { layLayout } from "./transfer/lay-layout";
@@ -122,6 +124,8 @@ export const OPERATIONS: readonly AnyOperation[] = [
   forgetSelection,
   unfold,
   relax,
+  relaxStroke,
+  smoothBorders,
   oneSpot,
   pullPoints,
   movePoints,
@@ -213,6 +217,7 @@ export {
   pickByMaterial,
   pickSimilar,
   pullPoints,
+  relaxStroke,
   renamePart,
   separate,
   setAside,

@@ -6,6 +6,7 @@ import { type MoveInput, move, moved, movedWords, moveWork } from "./move";
 import { type MovePointsInput, movedPoints, movePoints, type PointsWork, pointsWords, pointsWork } from "./move-points";
 import type { EditResult, Scope } from "./operation";
 import { type PullInput, pullPoints } from "./pull-points";
+import { relaxStroke, type StrokeInput } from "./relax-stroke";
 import { withoutLocked } from "./run";
 
 /** What the document would look like; unsettled where the same input asked for again leads farther. */
@@ -67,9 +68,23 @@ async function pulling(asset: Asset, scope: Scope): Promise<Work<PullInput>> {
   };
 }
 
+/** A stroke that is drawn: every preview goes on to the end of what was drawn by then. */
+async function brushing(asset: Asset, scope: Scope): Promise<Work<StrokeInput>> {
+  const { LiveStroke } = await import("./large/relax-stroke");
+  const live = new LiveStroke(asset, withoutLocked(asset, relaxStroke, scope));
+  return {
+    changes(input) {
+      live.draw(input);
+      return live.changes();
+    },
+    words: () => live.words,
+  };
+}
+
 /** Begins a session of an operation. @throws UserError when there is nothing to work on */
 export async function beginSession(asset: Asset, operation: string, scope: Scope): Promise<Session> {
   if (operation === pullPoints.id) return sessionOf(asset, scope, await pulling(asset, scope));
+  if (operation === relaxStroke.id) return sessionOf(asset, scope, await brushing(asset, scope));
   if (operation === move.id) return sessionOf(asset, scope, moving(asset, scope));
   if (operation === movePoints.id) return sessionOf(asset, scope, movingPoints(asset, scope));
   throw new UserError("This operation cannot be worked under the pointer.");

@@ -18,6 +18,7 @@ import { cutWorthTelling } from "../unfold/easing-cut";
 import { type Keeping, unfoldGuided } from "../unfold/guided-unfold";
 import { type RelaxOptions, relaxed } from "../unfold/relax";
 import type { ShellMesh } from "../unfold/shell-mesh";
+import { bordersSmoothed, type SmoothBordersOptions } from "../unfold/smooth-borders";
 import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
 
 // Parts of an operation that can be done side by side, on workers: plain data in, plain data out. They are reached
@@ -48,6 +49,12 @@ export interface GuidedInput extends UnfoldInput {
 
 /** A shell as it is relaxed. */
 export interface RelaxInput extends Omit<RelaxOptions, "isOver"> {
+  readonly form: ShellMesh;
+  readonly uv: Float64Array;
+}
+
+/** A shell whose borders are smoothed. */
+export interface SmoothBordersInput extends Omit<SmoothBordersOptions, "isOver"> {
   readonly form: ShellMesh;
   readonly uv: Float64Array;
 }
@@ -94,6 +101,10 @@ export const tasks = {
   /** Evens out the stretch of one shell, point by point. */
   relaxShell: ({ form, uv, ...options }: RelaxInput, report: Report) =>
     relaxed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+
+  /** Takes spikes and kinks off the borders of one shell. */
+  smoothBorders: ({ form, uv, ...options }: SmoothBordersInput, report: Report): Float64Array =>
+    bordersSmoothed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
 
   /** Makes the layout of one shape from nothing. */
   draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout> =>

@@ -2,9 +2,8 @@ import { Kernels, withKernels } from "../kernels/kernels";
 import { bestFit, turned } from "../layout/orient";
 import type { Way } from "../layout/ways";
 import { sizedLike } from "./align";
-import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
-import { hasHoles, layoutFilled } from "./holes";
+import { hasHoles, mapOfLayout } from "./holes";
 import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
@@ -43,13 +42,8 @@ export class GuidedUnfold {
 
   /** @param uv 2 a point, the layout it has */
   constructor(kernels: Kernels, shell: ShellMesh, uv: Float64Array, keeping: Keeping) {
-    const turn = layoutArea(shell.triangles, uv) < 0 ? -1 : 1;
-    const disk = layoutFilled(
-      shell,
-      uv.map((x, i) => (i % 2 ? x : turn * x)),
-    );
-    const unit = 1 / Math.sqrt(layoutArea(disk.shell.triangles, disk.uv) || 1);
-    this.scale = [turn * unit, unit];
+    const disk = mapOfLayout(shell, uv);
+    this.scale = disk.scale;
     const shapes = new ShellShapes(kernels, disk.shell);
     shapes.weigh();
     this.system = new ShellSystem(shapes);
@@ -61,7 +55,7 @@ export class GuidedUnfold {
       guide,
       emphasisOf(keeping.lean),
     );
-    this.isWhole = Number.isFinite(this.minimiser.begin(disk.uv.map((x) => x * unit)));
+    this.isWhole = Number.isFinite(this.minimiser.begin(disk.map));
   }
 
   private guideOf({ held, way = "both", pulled = NONE }: Keeping): Guide {

@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { layoutArea, signedArea } from "./area";
 import { unfoldGuided } from "./guided-unfold";
-import { hasHoles, holesFilled, layoutFilled } from "./holes";
+import { hasHoles, holesFilled, mapOfLayout } from "./holes";
 import { relaxed } from "./relax";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { unfoldShell } from "./unfold-shell";
@@ -50,11 +50,16 @@ describe("holes that are filled", () => {
   it("make a disk that covers each hole once", () => {
     for (const { shell, uv } of [square, bent]) {
       expect(hasHoles(formOf(shell))).toBe(true);
-      const disk = layoutFilled(shell, uv);
-      expect(formOf(disk.shell).isDisk).toBe(true);
-      expect(flips(disk.shell, disk.uv)).toBe(0);
-      expect(layoutArea(disk.shell.triangles, disk.uv)).toBeCloseTo(1, 12);
-      expect(disk.uv.subarray(0, uv.length)).toEqual(uv);
+      for (const turn of [5, -5]) {
+        const laid = uv.map((x, i) => (i % 2 ? 5 * x : turn * x));
+        const disk = mapOfLayout(shell, laid);
+        expect(formOf(disk.shell).isDisk).toBe(true);
+        expect(flips(disk.shell, disk.map)).toBe(0);
+        expect(layoutArea(disk.shell.triangles, disk.map)).toBeCloseTo(1, 12);
+        laid.forEach((x, i) => {
+          expect(disk.map[i]! / disk.scale[i % 2]!).toBeCloseTo(x, 12);
+        });
+      }
     }
   });
 
@@ -67,7 +72,7 @@ describe("holes that are filled", () => {
 
   it("leave what is whole as it is", () => {
     const whole = sheetWithout(() => false);
-    expect(layoutFilled(whole.shell, whole.uv)).toEqual(whole);
+    expect(mapOfLayout(whole.shell, whole.uv).shell).toBe(whole.shell);
   });
 });
 
@@ -89,7 +94,8 @@ describe("shells with holes", () => {
         expect(after.flipped).toBe(0);
         const straight = after.uv.map((x, i) => x * (i % 2 ? 1 : Math.sign(turn)));
         expect(flips(shell, straight)).toBe(0);
-        expect(flips(layoutFilled(shell, straight).shell, layoutFilled(shell, straight).uv)).toBe(0);
+        const disk = mapOfLayout(shell, after.uv);
+        expect(flips(disk.shell, disk.map)).toBe(0);
       }),
       { numRuns: 20 },
     );

@@ -69,12 +69,24 @@ export function holesFilled(
   return { shell: disk, uv: places && Float64Array.from(places) };
 }
 
-/** A shell with the layout it has, both with holes filled where it has some. */
-export function layoutFilled(shell: ShellMesh, uv: Float64Array): { shell: ShellMesh; uv: Float64Array } {
+/** A shell as a disk, with its layout as a map of it. */
+export interface LayoutMap {
+  /** With its holes filled, where it has some: its first points are those of the shell. */
+  readonly shell: ShellMesh;
+  /** 2 a point, of an area of 1, wound as the shell is. */
+  readonly map: Float64Array;
+  /** From the lengths of the layout to those of the map, for u and for v. */
+  readonly scale: readonly [number, number];
+}
+
+/** The layout of a shell as solvers take it, whatever its size and mirrored or not. @param uv 2 a point */
+export function mapOfLayout(shell: ShellMesh, uv: Float64Array): LayoutMap {
+  const turn = layoutArea(shell.triangles, uv) < 0 ? -1 : 1;
+  const seen = turn < 0 ? uv.map((x, i) => (i % 2 ? x : -x)) : uv;
   const form = formOf(shell);
-  if (!hasHoles(form)) return { shell, uv };
-  const filled = holesFilled(shell, form, uv);
-  return { shell: filled.shell, uv: filled.uv! };
+  const disk = hasHoles(form) ? holesFilled(shell, form, seen) : { shell, uv: seen };
+  const unit = 1 / Math.sqrt(layoutArea(disk.shell.triangles, disk.uv!) || 1);
+  return { shell: disk.shell, map: disk.uv!.map((x) => x * unit), scale: [turn * unit, unit] };
 }
 
 /** The map of a shell alone, of one with its holes filled: at the shell's own area, with the energy that it has. */

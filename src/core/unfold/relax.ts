@@ -1,7 +1,7 @@
 import { withKernels } from "../kernels/kernels";
-import { layoutArea, signedArea } from "./area";
+import { signedArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
-import { layoutFilled } from "./holes";
+import { mapOfLayout } from "./holes";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { besideOf } from "./shell-pattern";
 import { ShellShapes } from "./shell-system";
@@ -31,19 +31,14 @@ export function relaxed(
   uv: Float64Array,
   options: RelaxOptions,
 ): { uv: Float64Array; flipped: number } {
-  const turn = layoutArea(shell.triangles, uv) < 0 ? -1 : 1;
-  const disk = layoutFilled(
-    shell,
-    uv.map((x, i) => (i % 2 ? x : turn * x)),
-  );
-  const unit = 1 / Math.sqrt(layoutArea(disk.shell.triangles, disk.uv) || 1);
-  const map = disk.uv.map((x) => x * unit);
+  const disk = mapOfLayout(shell, uv);
+  const { map, scale } = disk;
   // The middles of holes go along.
   const moves = Uint8Array.from({ length: map.length / 2 }, (_, v) => options.moves[v] ?? 1);
   const flipped = untangle(disk.shell, map, moves, options.isOver);
   if (flipped) return { uv, flipped };
   sweep(disk.shell, map, { ...options, moves });
-  return { uv: uv.map((x, i) => (moves[i >> 1] ? (map[i]! * (i % 2 ? 1 : turn)) / unit : x)), flipped: 0 };
+  return { uv: uv.map((x, i) => (moves[i >> 1] ? map[i]! / scale[i % 2]! : x)), flipped: 0 };
 }
 
 function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, isOver }: RelaxOptions): void {

@@ -2,12 +2,16 @@
 
 import { ActionIcon, Button, Kbd, SegmentedControl, Switch } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
-import { movePoints, optionFields } from "@/core/operations/registry";
+import { Fragment } from "react";
+import type { AnyOperation } from "@/core/operations/operation";
+import { movePoints, optionFields, relaxStroke } from "@/core/operations/registry";
 import { PATH_WAYS, type PathWay } from "@/core/seams/path-ways";
-import { FALLOFF_CURVES, type FalloffCurve } from "@/core/select/falloff";
+import type { Falloff } from "@/core/select/falloff";
+import { type BrushOptions, brushOf, setBrush } from "../session/brush";
 import { falloffOf, setFalloff } from "../session/falloff";
 import { useBenchOf, useSession } from "../session/session-context";
 import { countPicked } from "../session/store";
+import { relaxTool } from "../tools/relax-tool";
 import { threadTool } from "../tools/thread-tool";
 import { toolNamed } from "../tools/tools";
 import { keyWords } from "./key-choices";
@@ -53,34 +57,59 @@ function UnfoldsAlong() {
   );
 }
 
-const CURVES: Readonly<Record<FalloffCurve, string>> = { smooth: "Smooth", even: "Even", sharp: "Sharp" };
-
-const RADIUS = optionFields(movePoints).find(({ name }) => name === "radius")!;
+/** Some options of an operation, for the tool that works with them. */
+function ToolOptions<Values extends object>(props: {
+  op: AnyOperation;
+  names: ReadonlyArray<keyof Values & string>;
+  values: Values;
+  change: (change: Partial<Values>) => void;
+}) {
+  const { op, names, values, change } = props;
+  return optionFields(op)
+    .filter(({ name }) => (names as readonly string[]).includes(name))
+    .map((field) => {
+      const name = field.name as keyof Values;
+      const set = (value: unknown) => change({ [name]: value } as Partial<Values>);
+      if (field.choices)
+        return (
+          <SegmentedControl
+            key={field.name}
+            size="xs"
+            aria-label={field.title}
+            data={field.choices.map(String).map((c) => ({ value: c, label: c[0]!.toUpperCase() + c.slice(1) }))}
+            value={String(values[name])}
+            onChange={set}
+          />
+        );
+      return (
+        <Fragment key={field.name}>
+          <span>{field.title}</span>
+          <NumberField
+            field={field}
+            unit={field.unit ?? ""}
+            value={Number(values[name])}
+            change={(value) => set(value ?? field.least)}
+            onEnter={() => (document.activeElement as HTMLElement).blur()}
+          />
+        </Fragment>
+      );
+    });
+}
 
 /** How far about the picked points others follow, and how they do. */
 function FalloffChoice() {
   const { bench } = useSession();
   const { options } = useBenchOf("options");
-  const { radius, curve } = falloffOf({ options });
-  return (
-    <>
-      <span>{RADIUS.title}</span>
-      <NumberField
-        field={RADIUS}
-        unit={RADIUS.unit!}
-        value={radius}
-        change={(value) => setFalloff(bench, { radius: value ?? 0 })}
-        onEnter={() => (document.activeElement as HTMLElement).blur()}
-      />
-      <SegmentedControl
-        size="xs"
-        aria-label="Curve of the falloff"
-        data={FALLOFF_CURVES.map((c) => ({ value: c, label: CURVES[c] }))}
-        value={curve}
-        onChange={(c) => setFalloff(bench, { curve: c as FalloffCurve })}
-      />
-    </>
-  );
+  const change = (falloff: Partial<Falloff>) => setFalloff(bench, falloff);
+  return <ToolOptions op={movePoints} names={["radius", "curve"]} values={falloffOf({ options })} change={change} />;
+}
+
+/** How strongly the relax brush works, and in which way. */
+function BrushChoice() {
+  const { bench } = useSession();
+  const { options } = useBenchOf("options");
+  const change = (brush: Partial<BrushOptions>) => setBrush(bench, brush);
+  return <ToolOptions op={relaxStroke} names={["strength", "way"]} values={brushOf({ options })} change={change} />;
 }
 
 /**
@@ -99,6 +128,7 @@ export function Tray() {
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
       {tool === threadTool.id && <ThreadWay />}
       {kind === "edges" && <UnfoldsAlong />}
+      {tool === relaxTool.id && <BrushChoice />}
       {kind === "points" && toolNamed(tool).fades && <FalloffChoice />}
       {fitting.map((a) => (
         <Button

@@ -1,8 +1,9 @@
 import type { FileIn } from "@/core/formats/read-options";
 import { UserError } from "@/core/layout/user-error";
 import type { AnyOperation } from "@/core/operations/operation";
-import { cut, move, movePoints, pullPoints, unfold } from "@/core/operations/registry";
+import { cut, move, movePoints, pullPoints, relaxStroke, unfold } from "@/core/operations/registry";
 import type { BenchSession } from "./bench-session";
+import { brushOf } from "./brush";
 import { falloffOf } from "./falloff";
 import type { LiveMove } from "./live-move";
 import { keepLooks } from "./looks";
@@ -165,6 +166,12 @@ export async function beginMove(session: BenchSession): Promise<LiveMove | null>
 export async function beginPull(session: BenchSession): Promise<LiveMove | null> {
   const state = session.bench.getState();
   return state.asset ? session.beginMove(pullPoints.id, scopeNow(state, pullPoints), {}) : null;
+}
+
+/** Begins a stroke of the relax brush; null when there is nothing to draw over. */
+export async function beginRelax(session: BenchSession): Promise<LiveMove<{ readonly stroke: string }> | null> {
+  const state = session.bench.getState();
+  return state.asset ? session.beginMove(relaxStroke.id, scopeNow(state, relaxStroke), brushOf(state)) : null;
 }
 
 export const setOption = ({ bench }: BenchSession, operation: string, name: string, value: unknown): void => {

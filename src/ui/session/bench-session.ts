@@ -11,7 +11,7 @@ import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { type AnyOperation, type Scope, Stopped } from "@/core/operations/operation";
-import { operationById, pullPoints } from "@/core/operations/registry";
+import { operationById, parseOptions, pullPoints } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
@@ -375,7 +375,11 @@ export class BenchSession {
   }
 
   /** Begins to move what is picked under the pointer. @param more options that go with every motion */
-  async beginMove(operation: string, scope: Scope, more: object): Promise<LiveMove | null> {
+  async beginMove<Input extends object>(
+    operation: string,
+    scope: Scope,
+    more: object,
+  ): Promise<LiveMove<Input> | null> {
     let session: number;
     try {
       session = await this.worker.remote.begin(this.revision, operation, scope);
@@ -392,10 +396,10 @@ export class BenchSession {
       commit: (motion) => {
         if (operation === pullPoints.id) {
           void this.worker.remote.drop(session);
-          return this.edit(pullPoints.title, operation, { du: motion.du, dv: motion.dv }, scope);
+          return this.edit(pullPoints.title, operation, parseOptions(pullPoints, motion) as object, scope);
         }
         return this.inTurn(() =>
-          this.runJob("Move", async () => {
+          this.runJob(operationById(operation).title, async () => {
             const options = { ...motion, ...more };
             const edited = await this.worker.remote.commit(session, options);
             if (!this.isClosed) this.take(edited, { operation, options, scope });

@@ -7,6 +7,7 @@ import type { Shell } from "@/core/mesh/indices";
 import { laidOut, picking } from "@/testing/assets";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { liveMove } from "./live-move";
+import type { Motion } from "./store";
 import { type Bench, newBench } from "./store";
 
 let bench: Bench;
@@ -35,7 +36,7 @@ async function begun(measured = true) {
     figures: async (id: number, m: object, kind: "area") => host.figures(id, m, kind),
     drop: async (id: number) => host.drop(id),
   };
-  const move = liveMove({
+  const move = liveMove<Motion>({
     remote: () => remote as unknown as DocumentWorker["remote"],
     session,
     more: {},

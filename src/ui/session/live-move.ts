@@ -3,17 +3,19 @@ import { summaryOf } from "@/core/check/summary";
 import type { ShapeId } from "@/core/layout/asset";
 import type { Bench, Motion } from "./store";
 
-/** A live move: shells follow the pointer, and nothing is kept until they are let go. */
-export interface LiveMove {
-  update(motion: Motion): void;
-  commit(motion: Motion): Promise<void>;
+/** A live move: shells follow what the pointer does, and nothing is kept until they are let go. */
+export interface LiveMove<Input extends object = Motion> {
+  update(input: Input): void;
+  commit(input: Input): Promise<void>;
   drop(): void;
+  /** Whether something that was asked for is not shown yet. */
+  isBusy(): boolean;
 }
 
 /** Milliseconds between figures while shells follow the pointer. */
 const FIGURES_EVERY = 100;
 
-interface Work {
+interface Work<Input> {
   remote(): DocumentWorker["remote"];
   /** What the document's host knows the work by. */
   readonly session: number;
@@ -23,20 +25,21 @@ interface Work {
   readonly bench: Bench;
   isClosed(): boolean;
   /** Makes one step of it. */
-  commit(motion: Motion): Promise<void>;
+  commit(input: Input): Promise<void>;
   dropped(): void;
 }
 
 /** Lets shells follow the pointer as fast as the host answers, the newest motion first, with their figures behind them. */
-export function liveMove({ remote, session, more, bench, isClosed, commit, dropped }: Work): LiveMove {
+export function liveMove<Input extends object>(work: Work<Input>): LiveMove<Input> {
+  const { remote, session, more, bench, isClosed, commit, dropped } = work;
   const show: Bench["setState"] = (part) => {
     if (!isClosed()) bench.setState(part);
   };
   let busy = false;
   let ended = false;
   let lastFigures = 0;
-  let next: Motion | null = null;
-  const figures = async (motion: Motion) => {
+  let next: Input | null = null;
+  const figures = async (motion: Input) => {
     // They follow a few times a second, and the last of them when the pointer rests.
     if (performance.now() - lastFigures < FIGURES_EVERY && next) return;
     lastFigures = performance.now();
@@ -50,7 +53,7 @@ export function liveMove({ remote, session, more, bench, isClosed, commit, dropp
   const follow = async () => {
     busy = true;
     while (next && !isClosed()) {
-      const motion: Motion = next;
+      const motion: Input = next;
       next = null;
       const preview = await remote()
         .update(session, { ...motion, ...more })
@@ -68,6 +71,7 @@ export function liveMove({ remote, session, more, bench, isClosed, commit, dropp
   };
   const still = () => show({ live: new Map<ShapeId, Float64Array>() });
   return {
+    isBusy: () => busy,
     update(motion) {
       next = motion;
       if (!busy) void follow();

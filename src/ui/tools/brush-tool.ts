@@ -2,10 +2,11 @@ import type { Overlay } from "../session/store";
 import { discRegion } from "./region";
 import { type At, type Drag, modeOf, type Tool, type ToolBench } from "./tool";
 
-const disc = (bench: ToolBench, { x, y }: At): Overlay => ({ kind: "disc", x, y, radius: bench.brushRadius() });
+/** Where the brush is, to be shown. */
+export const disc = (bench: ToolBench, { x, y }: At): Overlay => ({ kind: "disc", x, y, radius: bench.brushRadius() });
 
 /** Makes the brush larger by a drag to the right, and smaller by one to the left; its middle stays. */
-function resizing(bench: ToolBench, from: At): Drag {
+export function resizing(bench: ToolBench, from: At): Drag {
   const before = bench.brushRadius();
   return {
     move(at) {

@@ -1,4 +1,4 @@
-import { beginMove, beginPull } from "../session/actions";
+import { beginMove, beginPull, beginRelax } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
@@ -33,6 +33,7 @@ export function stageBench(session: BenchSession, stage: Stage, sight: Sight): T
     ...benchOver(session.bench, paneOf(sight), surface, () => stage.sheet.view.scale),
     beginMove: () => beginMove(session),
     beginPull: () => beginPull(session),
+    beginRelax: () => beginRelax(session),
     thread: {
       point: (at) => void pointThread(session, at),
       lay: (at) => void layThread(session, at).catch((e: Error) => say(session.bench, e.message, "refused")),
@@ -47,7 +48,7 @@ export function benchOver(
   pane: Pane,
   surface: Surface,
   scale: () => number,
-): Omit<ToolBench, "beginMove" | "beginPull" | "thread"> {
+): Omit<ToolBench, "beginMove" | "beginPull" | "beginRelax" | "thread"> {
   const now = () => {
     const { asset, set, kind, hidden } = bench.getState();
     return asset && { asset, set, kind, hidden };
@@ -73,6 +74,11 @@ export function benchOver(
     vertexAt(x, y) {
       const state = now();
       return state && vertexAt(pane, surface, state, x, y);
+    },
+    placeAt(x, y) {
+      if (pane !== "sheet") return null;
+      const m = surface.pixelMatrix();
+      return [(x - m[12]!) / m[0]!, (y - m[13]!) / m[5]!];
     },
     takePoint(x, y) {
       const state = now();

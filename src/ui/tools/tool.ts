@@ -38,6 +38,10 @@ export interface ToolBench {
   beginMove(): Promise<LiveMove | null>;
   /** Lets the shells of the picked points follow them; null when they cannot be pulled. */
   beginPull(): Promise<LiveMove | null>;
+  /** Begins a stroke of the relax brush; null when there is nothing to draw over. */
+  beginRelax(): Promise<LiveMove<{ readonly stroke: string }> | null>;
+  /** Where on the sheet a point of Sheet lies; null in Form. */
+  placeAt(x: number, y: number): readonly [u: number, v: number] | null;
   /** Picks the UV point nearest to a place, where it is not picked yet. @returns whether there is one */
   takePoint(x: number, y: number): boolean;
   show(overlay: Overlay | null): void;

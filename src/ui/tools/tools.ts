@@ -2,6 +2,7 @@ import { boxTool } from "./box-tool";
 import { branchTool } from "./branch-tool";
 import { brushTool } from "./brush-tool";
 import { lassoTool } from "./lasso-tool";
+import { relaxTool } from "./relax-tool";
 import { threadTool } from "./thread-tool";
 import type { Tool } from "./tool";
 import { moveTool, pullTool, scaleTool, turnTool } from "./transform-tools";
@@ -17,6 +18,7 @@ export const TOOLS: readonly Tool[] = [
   turnTool,
   scaleTool,
   pullTool,
+  relaxTool,
 ];
 
 export const toolNamed = (id: string): Tool => TOOLS.find((t) => t.id === id) ?? boxTool;

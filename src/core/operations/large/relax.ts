@@ -1,46 +1,13 @@
-import { type Asset, type PlacedShape, withLayouts } from "../../layout/asset";
-import { getBit } from "../../layout/bits";
-import { type Layout, shellName, structureOf } from "../../layout/layout";
-import { pointNames } from "../../layout/point-names";
-import { isMapped } from "../../layout/shell-points";
+import { type Asset, withLayouts } from "../../layout/asset";
+import { shellName, structureOf } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import { worldPositions } from "../../mesh/transform";
-import { converted } from "../../select/convert";
-import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
-import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
+import { pointsOf } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
-import { layoutOf, shellsInScope } from "../scope";
 import { unfold } from "../unfold";
 import { count } from "../words";
-import { newLayouts, type ShapeShell } from "./new-layouts";
-
-interface Work extends ShapeShell {
-  readonly moves: Uint8Array;
-}
-
-/** By wedge, whether the scope means it: picked points, corners of what is picked, or all. */
-function meantPoints(shape: PlacedShape, layout: Layout, { selection }: Scope): Uint8Array | null {
-  const items = selection?.items.get(shape.id);
-  if (!selection || !items || selection.kind === "shells") return null;
-  const flags = flagsAt(items, elementCount(shape.mesh, selection.kind));
-  const points = converted(shape.mesh, layout, selection.kind, flags, "points", "touching");
-  return Uint8Array.from(pointNames(structureOf(shape.mesh, layout)), (c) => points[c]!);
-}
-
-function workOf(asset: Asset, scope: Scope): Work[] {
-  return shellsInScope(asset, scope).flatMap(({ shape, shells }) => {
-    const layout = layoutOf(shape, scope.set);
-    const world = worldPositions(shape.mesh, shape.metric);
-    const meant = meantPoints(shape, layout, scope);
-    return [...shells].flatMap((shell): Work[] => {
-      if (!isMapped(shape.mesh, layout, shell)) return [];
-      const form = shellMesh(shape.mesh, world, layout, shell);
-      const moves = Uint8Array.from(form.wedges, (w) => (!getBit(layout.pinned, w) && (meant?.[w] ?? 1) ? 1 : 0));
-      return moves.some(Boolean) ? [{ shape, layout, shell, form, moves }] : [];
-    });
-  });
-}
+import { movableShells } from "./movable-shells";
+import { newLayouts } from "./new-layouts";
 
 /** Evens out stretch where it is, point by point. */
 export async function run(
@@ -49,8 +16,7 @@ export async function run(
   { strength, passes }: { readonly strength: number; readonly passes: number },
   context: EditContext,
 ): Promise<EditResult> {
-  const work = workOf(asset, scope);
-  if (!work.length) throw new UserError("Nothing here has coordinates that may move: unfold it, or unpin some points.");
+  const work = movableShells(asset, scope);
   const { out, stopped } = await spreadReached(
     "relaxShell",
     work.map(({ form, layout, moves }) => ({ form, uv: pointsOf(form, layout), moves, strength, passes })),
