@@ -1,35 +1,11 @@
 "use client";
 
 import { ActionIcon, Tooltip } from "@mantine/core";
-import {
-  IconArrowsMove,
-  IconBrush,
-  IconFlipVertical,
-  IconGitBranch,
-  IconHandGrab,
-  IconLasso,
-  IconMarquee2,
-  IconResize,
-  IconRotate,
-  IconRoute,
-  IconStack2,
-} from "@tabler/icons-react";
-import type { ComponentType } from "react";
+import { IconFlipVertical, IconStack2 } from "@tabler/icons-react";
 import { nextMirror } from "../session/mirror-picks";
 import { useBenchOf, useSession } from "../session/session-context";
 import { ACTIONS, useKeys } from "./keys";
-
-const ICONS: Readonly<Record<string, ComponentType<{ size: number }>>> = {
-  box: IconMarquee2,
-  lasso: IconLasso,
-  brush: IconBrush,
-  thread: IconRoute,
-  branches: IconGitBranch,
-  move: IconArrowsMove,
-  turn: IconRotate,
-  scale: IconResize,
-  pull: IconHandGrab,
-};
+import { TOOL_ICONS } from "./tool-icons";
 
 /** The states of the panes, one of them taken; and whether drags pick through. */
 export function ToolChoice() {
@@ -41,7 +17,7 @@ export function ToolChoice() {
     <ActionIcon.Group role="group" aria-label="Tools">
       {ACTIONS.filter((a) => a.id.startsWith("tool-")).map((action) => {
         const id = action.id.slice("tool-".length);
-        const Icon = ICONS[id]!;
+        const Icon = TOOL_ICONS[id]!;
         return (
           <Tooltip key={id} label={label(action.id, action.words)}>
             <ActionIcon

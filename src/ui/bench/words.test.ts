@@ -8,9 +8,11 @@ import { laidOut } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { marketCart } from "../../../demo/models/market-cart";
 import { type BenchState, BRIEF_PAGES, newBench } from "../session/store";
+import { TOOLS } from "../tools/tools";
 import { ACTIONS } from "./keys";
 import { scopeWords } from "./scope-words";
 import { lengthWords, percent, STAGES_SHOWN } from "./stages";
+import { TOOL_ICONS } from "./tool-icons";
 
 let cart: Asset;
 beforeAll(async () => {
@@ -115,6 +117,12 @@ describe("keys", () => {
     expect(new Set(keys).size).toBe(keys.length);
     expect(new Set(ACTIONS.map((a) => a.id)).size).toBe(ACTIONS.length);
     for (const op of OPERATIONS) if (op.key) expect(ACTIONS.find((a) => a.key === op.key)?.words).toBe(op.title);
+  });
+});
+
+describe("tools", () => {
+  it("each have a picture", () => {
+    expect(Object.keys(TOOL_ICONS).sort()).toEqual(TOOLS.map((t) => t.id).sort());
   });
 });
 
