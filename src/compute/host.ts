@@ -222,8 +222,8 @@ export class DocumentHost {
     return found && { revision, set: work.set, ...found };
   }
 
-  /** Makes one step of it. */
-  commit(session: number, input: unknown): Edited {
+  /** Makes one step of it. @returns with the options that it came of, where they are not those that were asked for */
+  commit(session: number, input: unknown): Edited & { readonly options?: object } {
     const { session: work, revision } = this.sessions.get(session)!;
     this.sessions.delete(session);
     this.at(revision);

@@ -7,6 +7,16 @@ export function pointToSegment(px: number, py: number, ax: number, ay: number, b
   return Math.hypot(ax + dx * t - px, ay + dy * t - py);
 }
 
+/** The place on segment i of a list (4 numbers each, i counted in numbers) that is nearest to a point. */
+export function nearestOnSegment(px: number, py: number, s: Float64Array, i: number): readonly [number, number] {
+  const [ax, ay, bx, by] = [s[i]!, s[i + 1]!, s[i + 2]!, s[i + 3]!];
+  const [dx, dy] = [bx - ax, by - ay];
+  const square = dx * dx + dy * dy;
+  const t = square > 0 ? ((px - ax) * dx + (py - ay) * dy) / square : 0;
+  // The ends exactly, where one of them is nearest.
+  return t <= 0 ? [ax, ay] : t >= 1 ? [bx, by] : [ax + t * dx, ay + t * dy];
+}
+
 /** Twice the signed area of triangle a b c: positive when c lies left of a-b. */
 export const turn = (ax: number, ay: number, bx: number, by: number, cx: number, cy: number): number =>
   (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);

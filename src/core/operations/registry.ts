@@ -89,6 +89,8 @@ import { textureSet } from "./sets/texture-set";
 import { unmap } from "./sets/unmap";
 import { sheet } from "./sheet";
 import { smoothBorders } from "./smooth-borders";
+import { snapPoints } from "./snap-points";
+import { splitPoints } from "./split-points";
 import { addFile } from "./transfer/add-file";
 import { exportLayout } from "./transfer/export-layout";
 import { layLayout } from "./transfer/lay-layout";
@@ -96,6 +98,7 @@ import { mirrorHalf } from "./transfer/mirror-half";
 import { replaceMesh } from "./transfer/replace-mesh";
 import { transfer } from "./transfer/transfer";
 import { unfold } from "./unfold";
+import { weldPoints } from "./weld-points";
 
 /** Every operation there is, in the order in which rows, palette and command line show them. */
 export const OPERATIONS: readonly AnyOperation[] = [
@@ -129,6 +132,9 @@ export const OPERATIONS: readonly AnyOperation[] = [
   oneSpot,
   pullPoints,
   movePoints,
+  snapPoints,
+  weldPoints,
+  splitPoints,
   level,
   pack,
   move,

@@ -8,9 +8,14 @@ import type { EditResult, Scope } from "./operation";
 import { type PullInput, pullPoints } from "./pull-points";
 import { relaxStroke, type StrokeInput } from "./relax-stroke";
 import { withoutLocked } from "./run";
+import { type Snap, Snapping } from "./snapping";
 
 /** What the document would look like; unsettled where the same input asked for again leads farther. */
-export type Preview = AssetDelta & { readonly unsettled?: boolean };
+export type Preview = AssetDelta & {
+  readonly unsettled?: boolean;
+  /** The motion as it is, where it keeps to something. */
+  readonly motion?: { readonly du: number; readonly dv: number };
+};
 
 /**
  * Work under the pointer: it computes previews as often as asked, and changes nothing until it is committed as one
@@ -19,7 +24,8 @@ export type Preview = AssetDelta & { readonly unsettled?: boolean };
 export interface Session {
   readonly set: UvSetId;
   preview(input: unknown): Preview;
-  commit(input: unknown): EditResult;
+  /** The step, and the options that it comes of, where they are not those that were asked for. */
+  commit(input: unknown): EditResult & { readonly options?: object };
 }
 
 /** What a session does of its own: layouts for an input, and words for the step. */
@@ -27,12 +33,24 @@ interface Work<Input> {
   changes(input: Input): LayoutChange[];
   words(input: Input): string;
   isUnsettled?(): boolean;
+  /** What what is moved keeps to. */
+  readonly snapping?: Snapping;
 }
 
 function moving(asset: Asset, scope: Scope): Work<MoveInput> {
-  const work = moveWork(asset, withoutLocked(asset, move, scope));
-  return { changes: (input) => moved(work, input, scope.set), words: (input) => movedWords(work, input) };
+  const own = withoutLocked(asset, move, scope);
+  const work = moveWork(asset, own);
+  const points = work.shapes.flatMap(({ shape, layout, wedges }) =>
+    wedges.map((list) => ({ shape: shape.id, uv: layout.uv, wedges: list })),
+  );
+  return {
+    changes: (input) => moved(work, input, scope.set),
+    words: (input) => movedWords(work, input),
+    snapping: new Snapping(asset, own, points),
+  };
 }
+
+const STILL = { du: 0, dv: 0, turn: 0, scale: 1, radius: 0, curve: "smooth" } as const;
 
 function movingPoints(asset: Asset, scope: Scope): Work<MovePointsInput> {
   const own = withoutLocked(asset, movePoints, scope);
@@ -44,10 +62,11 @@ function movingPoints(asset: Asset, scope: Scope): Work<MovePointsInput> {
     [radius, curve] = [input.radius, input.curve];
     return work;
   };
-  workFor({ du: 0, dv: 0, turn: 0, scale: 1, radius: 0, curve: "smooth" });
+  const points = workFor(STILL).shapes.map(({ shape, layout, wedges }) => ({ shape: shape.id, uv: layout.uv, wedges }));
   return {
     changes: (input) => movedPoints(workFor(input), input, scope.set),
     words: (input) => pointsWords(workFor(input), input),
+    snapping: new Snapping(asset, own, points),
   };
 }
 
@@ -90,17 +109,27 @@ export async function beginSession(asset: Asset, operation: string, scope: Scope
   throw new UserError("This operation cannot be worked under the pointer.");
 }
 
-function sessionOf<Input>(asset: Asset, scope: Scope, { changes, words, isUnsettled }: Work<Input>): Session {
+type Snapped<Input> = Input & { readonly snap?: Snap };
+
+function sessionOf<Input extends object>(asset: Asset, scope: Scope, work: Work<Input>): Session {
+  const { changes, words, isUnsettled, snapping } = work;
+  /** The input as it is meant: where it keeps to something, with the way to go there. */
+  const meant = (asked: unknown): { input: Input; isSnapped: boolean } => {
+    const { snap, ...input } = asked as Snapped<Input & MoveInput>;
+    const isSnapped = snap !== undefined && snapping !== undefined && !input.turn && input.scale === 1;
+    return { input: (isSnapped ? snapping.apply(input, snap) : input) as unknown as Input, isSnapped };
+  };
   return {
     set: scope.set,
-    preview(input) {
-      const layouts = changes(input as Input);
-      return { parts: [], shapes: [], layouts, ...(isUnsettled?.() ? { unsettled: true } : {}) };
+    preview(asked) {
+      const { input, isSnapped } = meant(asked);
+      const layouts = changes(input);
+      const motion = isSnapped ? { motion: input as unknown as MoveInput } : {};
+      return { parts: [], shapes: [], layouts, ...motion, ...(isUnsettled?.() ? { unsettled: true } : {}) };
     },
-    commit: (input) => ({
-      asset: withLayouts(asset, changes(input as Input)),
-      words: words(input as Input),
-      notes: [],
-    }),
+    commit(asked) {
+      const { input } = meant(asked);
+      return { asset: withLayouts(asset, changes(input)), words: words(input), notes: [], options: input };
+    },
   };
 }

@@ -1,8 +1,9 @@
 "use client";
 
-import { ActionIcon, Button, Kbd, SegmentedControl, Switch } from "@mantine/core";
+import { ActionIcon, Button, Kbd, NativeSelect, SegmentedControl, Switch } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
 import { Fragment } from "react";
+import { SNAPS, type SnapTo } from "@/core/layout/snap-targets";
 import type { AnyOperation } from "@/core/operations/operation";
 import { movePoints, optionFields, relaxStroke } from "@/core/operations/registry";
 import { PATH_WAYS, type PathWay } from "@/core/seams/path-ways";
@@ -14,6 +15,7 @@ import { countPicked } from "../session/store";
 import { relaxTool } from "../tools/relax-tool";
 import { threadTool } from "../tools/thread-tool";
 import { toolNamed } from "../tools/tools";
+import { moveTool } from "../tools/transform-tools";
 import { keyWords } from "./key-choices";
 import { ACTIONS, useKeys } from "./keys";
 import { NumberField } from "./number-field";
@@ -104,6 +106,34 @@ function FalloffChoice() {
   return <ToolOptions op={movePoints} names={["radius", "curve"]} values={falloffOf({ options })} change={change} />;
 }
 
+const SNAP_WORDS: Readonly<Record<SnapTo | "off", string>> = {
+  off: "Snap to nothing",
+  points: "Snap to points",
+  borders: "Snap to borders",
+  tiles: "Snap to tile edges",
+  grid: "Snap to the grid",
+};
+
+/** What is moved under the pointer keeps to. */
+function SnapChoice() {
+  const { bench } = useSession();
+  const { snap } = useBenchOf("snap");
+  return (
+    <NativeSelect
+      size="xs"
+      aria-label="Snap"
+      title="The point that is taken hold of is put onto what lies near it"
+      data={(["off", ...SNAPS] as const).map((value) => ({ value, label: SNAP_WORDS[value] }))}
+      value={snap}
+      onChange={(e) => {
+        bench.setState({ snap: e.currentTarget.value as SnapTo | "off" });
+        // Keys are the bench's again.
+        e.currentTarget.blur();
+      }}
+    />
+  );
+}
+
 /** How strongly the relax brush works, and in which way. */
 function BrushChoice() {
   const { bench } = useSession();
@@ -129,6 +159,7 @@ export function Tray() {
       {tool === threadTool.id && <ThreadWay />}
       {kind === "edges" && <UnfoldsAlong />}
       {tool === relaxTool.id && <BrushChoice />}
+      {tool === moveTool.id && <SnapChoice />}
       {kind === "points" && toolNamed(tool).fades && <FalloffChoice />}
       {fitting.map((a) => (
         <Button

@@ -155,11 +155,18 @@ export async function stepBench(session: BenchSession, direction: "undo" | "redo
 }
 
 /** Begins to move the picked shells or points under the pointer; null when they cannot be moved. */
-export async function beginMove(session: BenchSession): Promise<LiveMove | null> {
+export async function beginMove(session: BenchSession, held: Held | null): Promise<LiveMove | null> {
   const state = session.bench.getState();
   if (!state.asset) return null;
   const [op, more] = state.kind === "points" ? [movePoints, falloffOf(state)] : [move, {}];
-  return session.beginMove(op.id, scopeNow(state, op), more);
+  const snap = held && state.snap !== "off" ? { snap: { ...held, to: state.snap } } : {};
+  return session.beginMove(op.id, scopeNow(state, op), { ...more, ...snap });
+}
+
+/** Where on the sheet something was taken hold of, and how near it has to come to what it keeps to, in tiles. */
+interface Held {
+  readonly at: readonly [u: number, v: number];
+  readonly within: number;
 }
 
 /** Begins to pull the picked points under the pointer; null when they cannot be pulled. */

@@ -402,7 +402,8 @@ export class BenchSession {
           this.runJob(operationById(operation).title, async () => {
             const options = { ...motion, ...more };
             const edited = await this.worker.remote.commit(session, options);
-            if (!this.isClosed) this.take(edited, { operation, options, scope });
+            // What it keeps to is worked out by the host: the step is the motion that came of it.
+            if (!this.isClosed) this.take(edited, { operation, options: edited.options ?? options, scope });
           }),
         );
       },

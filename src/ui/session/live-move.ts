@@ -29,6 +29,15 @@ interface Work<Input> {
   dropped(): void;
 }
 
+/** Shows a motion as it is where what is moved keeps to something. */
+function showMotion(bench: Bench, motion: Pick<Motion, "du" | "dv">): void {
+  bench.setState(({ overlay }) =>
+    overlay?.shape.kind === "motion"
+      ? { overlay: { ...overlay, shape: { kind: "motion", motion: { ...overlay.shape.motion, ...motion } } } }
+      : {},
+  );
+}
+
 /** Lets shells follow the pointer as fast as the host answers, the newest motion first, with their figures behind them. */
 export function liveMove<Input extends object>(work: Work<Input>): LiveMove<Input> {
   const { remote, session, more, bench, isClosed, commit, dropped } = work;
@@ -60,6 +69,7 @@ export function liveMove<Input extends object>(work: Work<Input>): LiveMove<Inpu
         .catch(() => null);
       // The pointer rests, and shells are still on their way to it.
       if (preview?.unsettled && !next && !ended) next = motion;
+      if (preview?.motion && !ended) showMotion(bench, preview.motion);
       if (preview && !ended) show({ live: new Map(preview.layouts.map((l) => [l.shape, l.layout!.uv])) });
       await figures(motion);
     }

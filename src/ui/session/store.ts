@@ -3,6 +3,7 @@ import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
 import type { ShellRef } from "@/core/layout/layout";
+import type { SnapTo } from "@/core/layout/snap-targets";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
@@ -230,6 +231,8 @@ export interface BenchState extends Looks {
   /** Pictures that lie on single parts in place of the swatch. */
   partSwatches: ReadonlyMap<PartId, OwnSwatch>;
   /** What is shown over a pane while a tool is at work. */
+  /** What shells and points that are moved under the pointer keep to. */
+  snap: SnapTo | "off";
   overlay: { readonly pane: Pane; readonly shape: Overlay } | null;
 }
 
@@ -244,6 +247,7 @@ export type Bench = StoreApi<BenchState>;
 const FRESH: BenchState = {
   ...PLAIN_LOOKS,
   asset: null,
+  snap: "off",
   before: null,
   peek: false,
   history: null,

@@ -26,12 +26,19 @@ const surfaceOf = (stage: Stage, sight: Sight): Surface => ({
 export const stagePointing = ({ bench }: BenchSession, stage: Stage, sight: Sight): Pointing =>
   pointingOn(bench, paneOf(sight), sheetAt(bench, paneOf(sight), surfaceOf(stage, sight)));
 
+/** Pixels within which what is moved snaps to what it keeps to. */
+const SNAP_REACH = 10;
+
 /** The bench as tools know it, over a pane of the stage. */
 export function stageBench(session: BenchSession, stage: Stage, sight: Sight): ToolBench {
   const surface = surfaceOf(stage, sight);
+  const over = benchOver(session.bench, paneOf(sight), surface, () => stage.sheet.view.scale);
   return {
-    ...benchOver(session.bench, paneOf(sight), surface, () => stage.sheet.view.scale),
-    beginMove: () => beginMove(session),
+    ...over,
+    beginMove: (from) => {
+      const [at, scale] = [over.placeAt(from.x, from.y), stage.sheet.view.scale];
+      return beginMove(session, at && { at, within: SNAP_REACH / scale });
+    },
     beginPull: () => beginPull(session),
     beginRelax: () => beginRelax(session),
     thread: {

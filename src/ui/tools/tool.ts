@@ -34,8 +34,8 @@ export interface ToolBench {
   /** Of the brush, pixels. */
   brushRadius(): number;
   setBrushRadius(radius: number): void;
-  /** Lets the picked shells or points follow; null when they cannot be moved. */
-  beginMove(): Promise<LiveMove | null>;
+  /** Lets the picked shells or points follow; null when they cannot be moved. @param from where they are taken hold of */
+  beginMove(from: At): Promise<LiveMove | null>;
   /** Lets the shells of the picked points follow them; null when they cannot be pulled. */
   beginPull(): Promise<LiveMove | null>;
   /** Begins a stroke of the relax brush; null when there is nothing to draw over. */

@@ -1,3 +1,4 @@
+import { GRID_STEP } from "@/core/layout/snap-targets";
 import type { LiveMove } from "../session/live-move";
 import type { Motion } from "../session/store";
 import type { At, Drag, Grip, Tool, ToolBench } from "./tool";
@@ -7,8 +8,8 @@ const STILL: Motion = { du: 0, dv: 0, turn: 0, scale: 1 };
 const STEP = 15;
 const LEAST_SCALE = 0.01;
 
-/** Steps that a move and a scale keep to with Alt: the lines of the grid, and tenths. */
-const [GRID, TENTH] = [1 / 8, 0.1];
+/** Steps that a scale keeps to with Alt: tenths. */
+const TENTH = 0.1;
 const toStep = (x: number, step: number): number => Math.round(x / step) * step;
 
 /**
@@ -18,7 +19,7 @@ const toStep = (x: number, step: number): number => Math.round(x / step) * step;
 export function motionOf(grip: Grip, from: At, at: At, [px, py]: readonly [number, number], scale: number): Motion {
   if (grip === "move") {
     const way = [(at.x - from.x) / scale, (from.y - at.y) / scale];
-    const [du, dv] = (at.alt ? way.map((x) => toStep(x, GRID)) : way) as [number, number];
+    const [du, dv] = (at.alt ? way.map((x) => toStep(x, GRID_STEP)) : way) as [number, number];
     if (!at.shift) return { ...STILL, du, dv };
     return Math.abs(du) > Math.abs(dv) ? { ...STILL, du } : { ...STILL, dv };
   }
@@ -37,7 +38,7 @@ export function transformDrag(
   bench: ToolBench,
   grip: Grip,
   from: At,
-  begin: () => Promise<LiveMove | null> = () => bench.beginMove(),
+  begin: () => Promise<LiveMove | null> = () => bench.beginMove(from),
 ): Drag | null {
   const pivot = bench.pane === "sheet" ? bench.pivot() : null;
   if (!pivot) return null;
