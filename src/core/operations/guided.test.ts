@@ -79,6 +79,23 @@ describe("pinned points", () => {
   });
 });
 
+describe("the form of shells", () => {
+  it("says whether areas or angles come first, and each step tells what it gave", async () => {
+    const scope = picking(asset, "shells", [face]);
+    const gave = async (form: string): Promise<number[]> => {
+      const { result, asset: after } = await runEdit(asset, "unfold", { form, passes: 60 }, scope, quiet);
+      expect(flipped(after)).toBe(0);
+      expect(result.words).toMatch(/^Unfold 1 shell: angles off by [\d.]+°, areas by [\d.]+ %$/);
+      return result.words.match(/[\d.]+(?=°| %)/g)!.map(Number);
+    };
+    const [hard, rounded] = [await gave("hard-edged"), await gave("rounded")];
+    expect(rounded[0]).toBeLessThan(hard[0]!);
+    expect(hard[1]).toBeLessThan(rounded[1]!);
+    const [leaning] = await gave("leaning");
+    expect(leaning).toBeGreaterThanOrEqual(rounded[0]!);
+  });
+});
+
 describe("picked faces that weigh more", () => {
   it("take less of the stretch of their shell", async () => {
     const { mesh } = shapeAt(asset);

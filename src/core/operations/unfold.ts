@@ -8,6 +8,10 @@ const options = z.object({
     description: "Passes of minimising stretch; 0 keeps angles only (conformal)",
     unit: "passes",
   }),
+  form: z.enum(["leaning", "hard-edged", "rounded"]).default("leaning").meta({
+    title: "Form",
+    description: "Hard-edged keeps areas before angles, rounded angles before areas; leaning does as the next says",
+  }),
   lean: z.number().min(-1).max(1).default(0).meta({
     title: "Angles or areas",
     description: "-1 keeps angles, 1 keeps areas, 0 as much of both as can be",

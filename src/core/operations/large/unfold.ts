@@ -17,6 +17,7 @@ import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
 import { alignedLike } from "../../unfold/align";
 import type { Keeping } from "../../unfold/guided-unfold";
+import { addErrors, errorWords, mapErrors, NO_ERRORS } from "../../unfold/map-errors";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
@@ -28,6 +29,7 @@ import { newLayouts, type ShapeShell } from "./new-layouts";
 
 interface UnfoldInput {
   readonly passes: number;
+  readonly form: "leaning" | "hard-edged" | "rounded";
   readonly lean: number;
   readonly along: Way;
   readonly what: "shells" | "picked" | "rest";
@@ -36,8 +38,12 @@ interface UnfoldInput {
   readonly skip: boolean;
 }
 
+/** Which way forms lean: hard-edged ones keep their areas, rounded ones their angles. */
+const LEANS = { "hard-edged": 0.6, rounded: -0.6 } as const;
+
 /** Lays shells flat: conformal with a free border, then with less stretch, never flipping a face. */
-export async function run(asset: Asset, scope: Scope, options: UnfoldInput, context: EditContext): Promise<EditResult> {
+export async function run(asset: Asset, scope: Scope, asked: UnfoldInput, context: EditContext): Promise<EditResult> {
+  const options = asked.form === "leaning" ? asked : { ...asked, lean: LEANS[asked.form] };
   const { skip } = options;
   const { work, notes } = flattened(asset, scope, options);
   const { out: results, stopped } = await unfolded(work, options, context);
@@ -77,10 +83,11 @@ export async function run(asset: Asset, scope: Scope, options: UnfoldInput, cont
         ? notes[0]!.words
         : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`,
     );
-  const changes = newLayouts([...kept, ...parkFresh(asset, scope, fresh)], scope.set);
-  const edited = withLayouts(asset, changes);
-  if (!stopped) return { asset: edited, words: `Unfold ${count(done, "shell")}`, notes };
-  const words = `Unfold ${done} of ${count(work.length, "shell")}, stopped early`;
+  const placed = [...kept, ...parkFresh(asset, scope, fresh)];
+  const edited = withLayouts(asset, newLayouts(placed, scope.set));
+  const gave = errorWords(placed.map(({ form, uv }) => mapErrors(form, uv)).reduce(addErrors, NO_ERRORS));
+  if (!stopped) return { asset: edited, words: `Unfold ${count(done, "shell")}: ${gave}`, notes };
+  const words = `Unfold ${done} of ${count(work.length, "shell")}, stopped early: ${gave}`;
   return { asset: edited, words, notes, stopped: true };
 }
 
