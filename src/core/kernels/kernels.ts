@@ -109,6 +109,8 @@ interface Code {
 const PAGE = 65_536;
 /** The most that memory with addresses of 32 bits holds. */
 const MOST_PAGES = 65_535;
+/** Points over which one step takes some hundredths of a second. */
+const MANY = 50_000;
 /** Bytes from which on a memory is let go when it is given back: it could never shrink. */
 const KEPT = 256 * 2 ** 20;
 
@@ -161,6 +163,11 @@ function moduleOf(text: string): WebAssembly.Module {
   return made;
 }
 
+/** Work that was ended in the middle: what it worked on is as it was left. */
+export class Interrupted extends Error {
+  override readonly name = "Interrupted";
+}
+
 /**
  * Compiled code with a memory of its own, in which arrays are taken one behind the other and given back together. What was
  * taken before something else is taken keeps its address, not its view: growing memory detaches views.
@@ -168,13 +175,27 @@ function moduleOf(text: string): WebAssembly.Module {
 export class Kernels {
   readonly code: Code;
   private top: number;
+  /** Asked from time to time, also in the middle of long work: true to end it there. */
+  isOver: (() => boolean) | null = null;
 
   /** @param simd whether to use it; without it the same is computed, slower */
   constructor(simd = hasSimd()) {
     this.code = new WebAssembly.Instance(moduleOf(simd ? WITH_SIMD : PLAIN), {
       env: { abort: () => {} },
+      // The file that declares it.
+      pause: { pause: () => this.pause() },
     }).exports as unknown as Code;
     this.top = (this.code.firstFree() + 15) & ~15;
+  }
+
+  /** Between long steps: whoever waits may end the work. @throws Interrupted where they do */
+  pause(): void {
+    if (this.isOver?.()) throw new Interrupted();
+  }
+
+  /** The same behind a step over some points, where they are so many that it took long. */
+  pauseAfter(points: number): void {
+    if (points > MANY) this.pause();
   }
 
   /** Takes room. @returns its address, a multiple of 16 @throws RangeError where memory has no room for it */
@@ -228,12 +249,18 @@ export class Kernels {
 /** Kernels that nobody uses now: making one takes longer than a small shell. */
 const idle: Kernels[] = [];
 
-/** Does something with kernels of its own for as long as it takes. */
-export function withKernels<T>(act: (kernels: Kernels) => T): T {
+/**
+ * Does something with kernels of its own for as long as it takes.
+ *
+ * @param isOver asked from time to time: true to end it @throws Interrupted where it is ended before there is a result
+ */
+export function withKernels<T>(act: (kernels: Kernels) => T, isOver: (() => boolean) | null = null): T {
   const kernels = idle.pop() ?? new Kernels();
+  kernels.isOver = isOver;
   try {
     return kernels.during(() => act(kernels));
   } finally {
+    kernels.isOver = null;
     if (kernels.bytes <= KEPT) idle.push(kernels);
   }
 }

@@ -1,6 +1,7 @@
 import { type Between, type BetweenInput, measureBetween } from "../check/between";
 import { type MeasureInput, measureShape } from "../check/measure-shape";
 import type { ShapeFigures } from "../check/shape-figures";
+import { Interrupted } from "../kernels/kernels";
 import type { Asset } from "../layout/asset";
 import type { Bits } from "../layout/bits";
 import { type Layout, type Structure, seedStructure } from "../layout/layout";
@@ -85,10 +86,19 @@ function isStopped(tell: () => void): boolean {
   }
 }
 
+/** Work that was ended before it had a result was stopped. */
+function unlessEnded<T>(act: () => T): T {
+  try {
+    return act();
+  } catch (error) {
+    throw error instanceof Interrupted ? new Stopped() : error;
+  }
+}
+
 export const tasks = {
   /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
   unfoldShell: ({ form, ...options }: UnfoldInput, report: Report): Unfolded =>
-    unfoldShell(form, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+    unlessEnded(() => unfoldShell(form, { ...options, isOver: (share) => isStopped(() => report(share)) })),
 
   /** The cut that would ease a shell which is stretched to keep beside itself, as points of it; null for none worth telling. */
   easingCut: ({ form, energy, passes }: UnfoldInput & { readonly energy: number }): number[] | null =>
@@ -96,7 +106,9 @@ export const tasks = {
 
   /** The same from the layout it has, keeping to what it is told. */
   unfoldGuided: ({ form, uv, keeping, ...options }: GuidedInput, report: Report): Unfolded =>
-    unfoldGuided(form, uv, keeping, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+    unlessEnded(() =>
+      unfoldGuided(form, uv, keeping, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+    ),
 
   /** Evens out the stretch of one shell, point by point. */
   relaxShell: ({ form, uv, ...options }: RelaxInput, report: Report) =>

@@ -24,9 +24,11 @@ export function conformalMap(system: ShellSystem, loop: readonly number[]): Floa
   const solve = (right: Float64Array): Float64Array => {
     kernels.f64(pairs, right.length).set(right);
     factorisation.solve(pairs);
+    kernels.pauseAfter(points);
     return kernels.f64(pairs, right.length).slice();
   };
 
+  kernels.pauseAfter(points);
   // The logarithm of the scale takes the curvature of the inside away, and turns the border by what flows out there.
   const defect = system.angleDefects(onBorder);
   const right = new Float64Array(2 * points);
@@ -45,6 +47,7 @@ export function conformalMap(system: ShellSystem, loop: readonly number[]): Floa
     x[2 * p + 1] = outline[2 * i + 1]!;
   });
   const fromBorder = timesLaplacian(system, laplacian, x);
+  kernels.pauseAfter(points);
   for (let p = 0; p < points; p++)
     if (!onBorder[p]) {
       x[2 * p] = -fromBorder[2 * p]!;

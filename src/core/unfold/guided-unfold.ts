@@ -7,7 +7,7 @@ import { hasHoles, mapOfLayout } from "./holes";
 import { type Guide, STILL_U, STILL_V, StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellMesh } from "./shell-mesh";
 import { ShellShapes, ShellSystem } from "./shell-system";
-import { emphasisOf, type Unfolded, type UnfoldOptions, unfoldShell, whyNotFlat } from "./unfold-shell";
+import { emphasisOf, type Unfolded, type UnfoldOptions, unfoldShell, watching, whyNotFlat } from "./unfold-shell";
 
 /** What an unfolding keeps to; points by their numbers in the shell. */
 export interface Keeping {
@@ -109,16 +109,17 @@ export function unfoldGuided(shell: ShellMesh, uv: Float64Array, keeping: Keepin
   const form = formOf(shell);
   const reason = whyNotFlat(form);
   if (reason && !hasHoles(form)) return { ok: false, reason };
+  const watch = watching(options);
   return withKernels((kernels) => {
     const begun = kernels.during(() => new GuidedUnfold(kernels, shell, uv, keeping).isWhole);
-    const from = begun ? uv : untangled(kernels, shell, uv, keeping, options);
+    const from = begun ? uv : untangled(kernels, shell, uv, keeping, watch.options);
     if (typeof from === "string") return { ok: false, reason: from };
     const work = new GuidedUnfold(kernels, shell, from, keeping);
-    work.minimise(options);
+    work.minimise(watch.options);
     if (keeping.pulled && !work.arrive() && !keeping.near)
       return { ok: false, reason: "cannot have its points there: a face would flip, or its border would cross itself" };
     return { ok: true, uv: work.uv(uv, keeping.held, keeping.way), ...work.judged() };
-  });
+  }, watch.isOver);
 }
 
 /** Passes in which held points of a tangled shell are drawn to their places. */

@@ -1,3 +1,4 @@
+import { Interrupted } from "../kernels/kernels";
 import type { BorderBarrier } from "./border-barrier";
 import { type Emphasis, EVENLY, type ShellSystem } from "./shell-system";
 
@@ -178,14 +179,19 @@ export class StretchMinimiser {
       return isOver?.(pass) ?? false;
     };
     this.lookHere();
-    while (Number.isFinite(this.energy) && pass < passes && this.stretch > until && !ends()) {
-      pass++;
-      if (!this.factorMetric()) break;
-      const before = this.energy;
-      const how = this.runPass(promised, enough, until, healed, ends);
-      healed = how === "healed";
-      if (how === "done") break;
-      if (!healed && before - this.energy < enough * this.energy) break;
+    try {
+      while (Number.isFinite(this.energy) && pass < passes && this.stretch > until && !ends()) {
+        pass++;
+        if (!this.factorMetric()) break;
+        const before = this.energy;
+        const how = this.runPass(promised, enough, until, healed, ends);
+        healed = how === "healed";
+        if (how === "done") break;
+        if (!healed && before - this.energy < enough * this.energy) break;
+      }
+    } catch (error) {
+      // Ended in the middle of a step: the map is where the last one led.
+      if (!(error instanceof Interrupted)) throw error;
     }
     return { energy: this.system.energy(this.x), passes: pass };
   }

@@ -1,4 +1,4 @@
-import { withKernels } from "../kernels/kernels";
+import { Interrupted, withKernels } from "../kernels/kernels";
 import { signedArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
 import { mapOfLayout } from "./holes";
@@ -42,26 +42,43 @@ export function relaxed(
 }
 
 function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, isOver }: RelaxOptions): void {
-  withKernels((kernels) => {
-    const shapes = new ShellShapes(kernels, shell);
-    shapes.weigh();
-    const { points } = shapes;
-    const x = kernels.put(map);
-    const marks = kernels.take(points);
-    new Uint8Array(kernels.code.memory.buffer, marks, points).set(moves);
-    const form = formOf(shell);
-    const border = form.isDisk ? new BorderBarrier(shapes, form.loops[0]!) : null;
-    const apart = border?.meets(x) ? null : border;
-    for (let pass = 0; pass < passes && !isOver?.(pass / passes); pass++) {
-      shapes.smoothMarked(x, 1, marks, apart);
-      const now = kernels.f64(x, 2 * points);
-      const whole = now.slice();
-      for (let i = 0; i < now.length; i++) now[i] = map[i]! + strength * (now[i]! - map[i]!);
-      // A part of the way may flip what the whole of it does not.
-      if (!Number.isFinite(shapes.energy(x)) || apart?.meets(x)) kernels.f64(x, 2 * points).set(whole);
-      map.set(kernels.f64(x, 2 * points));
-    }
-  });
+  let share = 0;
+  withKernels(
+    (kernels) => {
+      const shapes = new ShellShapes(kernels, shell);
+      shapes.weigh();
+      const { points } = shapes;
+      const x = kernels.put(map);
+      const marks = kernels.take(points);
+      new Uint8Array(kernels.code.memory.buffer, marks, points).set(moves);
+      const form = formOf(shell);
+      const border = form.isDisk ? new BorderBarrier(shapes, form.loops[0]!) : null;
+      const apart = border?.meets(x) ? null : border;
+      for (let pass = 0; pass < passes && !isOver?.(pass / passes); pass++) {
+        share = pass / passes;
+        // Ended in the middle of a pass, the one before is what is kept.
+        if (!isWhole(() => shapes.smoothMarked(x, 1, marks, apart))) return;
+        const now = kernels.f64(x, 2 * points);
+        const whole = now.slice();
+        for (let i = 0; i < now.length; i++) now[i] = map[i]! + strength * (now[i]! - map[i]!);
+        // A part of the way may flip what the whole of it does not.
+        if (!Number.isFinite(shapes.energy(x)) || apart?.meets(x)) kernels.f64(x, 2 * points).set(whole);
+        map.set(kernels.f64(x, 2 * points));
+      }
+    },
+    isOver && (() => isOver(share)),
+  );
+}
+
+/** Does some work. @returns false where it was ended in the middle */
+function isWhole(act: () => void): boolean {
+  try {
+    act();
+    return true;
+  } catch (error) {
+    if (error instanceof Interrupted) return false;
+    throw error;
+  }
 }
 
 /** Moves points of flipped triangles to the middle of their neighbours until none is flipped. @returns how many are left */

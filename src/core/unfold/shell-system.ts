@@ -58,6 +58,7 @@ export class ShellShapes {
     this.worldArea = kernels.during(() =>
       kernels.code.restShapes(this.count, this.triangles, kernels.put(shell.positions), this.rests),
     );
+    kernels.pauseAfter(this.points);
   }
 
   /** Lets triangles count by the weights of the shell, where it has some. @returns what lets all count by their areas again */
@@ -170,7 +171,9 @@ export class ShellShapes {
 /** Orders a shell's points for elimination, and numbers its triangles by that. */
 function inOrder({ kernels, shell, points }: ShellShapes, pairs: ArrayLike<number>) {
   const { start, neighbours } = besideOf(shell.triangles, points, pairs);
+  kernels.pauseAfter(points);
   const tree = eliminationOrder(kernels, start, neighbours, shell.positions);
+  kernels.pauseAfter(points);
   return { tree, list: shell.triangles.map((v) => tree.position[v]!) };
 }
 
@@ -197,7 +200,9 @@ export class ShellSystem extends ShellShapes {
       points,
       Array.from(pairs, (v) => tree.position[v]!),
     );
+    kernels.pauseAfter(points);
     this.factorisation = new Factorisation(kernels, this.pattern, tree);
+    kernels.pauseAfter(points);
     this.slots = kernels.put(this.pattern.slots);
   }
 

@@ -1,4 +1,4 @@
-import { withKernels } from "../kernels/kernels";
+import { Interrupted, withKernels } from "../kernels/kernels";
 import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
 import { closePoints, coarseToFine, SWEEPS } from "./coarse-to-fine";
@@ -83,18 +83,46 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
     return own.energy < HOLED ? { ...filled, ...own } : { ok: false, reason };
   }
   if (!(shellArea(shell) > 0)) return { ok: false, reason: "has no area" };
+  const watch = watching(options);
   return withKernels((kernels) => {
     const shapes = new ShellShapes(kernels, shell);
     const work = { shapes, system: new ShellSystem(shapes), shell, loop: form.loops[0]! };
-    const start = startMap(work, options, true);
+    const start = startMap(work, watch.options, true);
     if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
-    const first = finished(work, start, options);
+    const first = finished(work, start, watch.options);
     if (!options.passes || options.overItself || !first.crosses) return first;
     // Sides that touched at the start are not kept apart, and came to cross: then from a start where nothing touches.
-    const other = startMap(work, options, false);
-    const second = other && finished(work, other, options);
-    return second && !second.crosses ? second : first;
-  });
+    return unlessInterrupted(
+      () => first,
+      () => {
+        const other = startMap(work, watch.options, false);
+        const second = other && finished(work, other, watch.options);
+        return second && !second.crosses ? second : first;
+      },
+    );
+  }, watch.isOver);
+}
+
+/** The options, and what is asked in the middle of long work: whether it is over, with the share that was told last. */
+export function watching(options: UnfoldOptions): { options: UnfoldOptions; isOver: (() => boolean) | null } {
+  const { isOver } = options;
+  if (!isOver) return { options, isOver: null };
+  let last = 0;
+  const ask = (share: number): boolean => {
+    last = share;
+    return isOver(share);
+  };
+  return { options: { ...options, isOver: ask }, isOver: () => isOver(last) };
+}
+
+/** What comes of some work, or what there was before where that is ended in the middle. */
+function unlessInterrupted<T>(before: () => T, act: () => T): T {
+  try {
+    return act();
+  } catch (error) {
+    if (error instanceof Interrupted) return before();
+    throw error;
+  }
 }
 
 /** Goes on with a map of a shell that flips no triangle. */
@@ -137,7 +165,14 @@ function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem
   return close.length ? new ShellSystem(shapes, close) : system;
 }
 
-function finished(work: Work, { map, isRough, windsAbout }: Start, options: UnfoldOptions): Flat {
+function finished(work: Work, start: Start, options: UnfoldOptions): Flat {
+  const asItIs = () => ({ ...judged(work, start.map), uv: start.map });
+  const { energy, crosses, uv } = unlessInterrupted(asItIs, () => improved(work, start, options));
+  return { ok: true, uv: toWorldArea(uv, work.shapes), energy, crosses, windsAbout: start.windsAbout };
+}
+
+/** The map with less stretch. */
+function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions) {
   const { passes, until, onStep, isOver, overItself } = options;
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;
@@ -151,8 +186,7 @@ function finished(work: Work, { map, isRough, windsAbout }: Start, options: Unfo
     minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share });
   }
   weighEvenly();
-  const { energy, crosses } = minimiser.judged(border);
-  return { ok: true, uv: toWorldArea(minimiser.map(), shapes), energy, crosses, windsAbout };
+  return { ...minimiser.judged(border), uv: minimiser.map() };
 }
 
 /** The energy of a map, and whether its border crosses itself. */
@@ -172,7 +206,9 @@ function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): 
   const { kernels } = system;
   const { onStep, isOver, passes, overItself } = options;
   const conformal = kernels.during(() => conformalMap(system, loop));
+  kernels.pauseAfter(system.points);
   const first = judged(work, conformal);
+  kernels.pauseAfter(system.points);
   const serves = first.energy < (passes ? EVEN : Infinity) && (!passes || overItself || !first.crosses);
   if (conformal && serves && mayBeConformal) return { map: conformal, isRough: false };
   const windsAbout = conformal !== null && first.crosses;

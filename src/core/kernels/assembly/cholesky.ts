@@ -4,8 +4,10 @@
 // Of every node the plan holds 8 numbers of 32 bits: its columns, its rows with those, where its panel begins among the
 // factor's numbers, the first and the last of its entries of the matrix, where its rows below begin in `rows` and `places`,
 // and where its children begin in `children`, and how many they are. A panel lies row after row.
+
 import { factorPanel, subtractSquare } from "./dense";
 import { i32At } from "./lists";
+import { worked } from "./pause";
 
 /** Numbers of the plan, by their bytes. */
 const COLUMNS: usize = 0;
@@ -101,6 +103,7 @@ export function factor(
       bottom -= (<usize>size * <usize>size) << 3;
       addChild(bottom, size, places + ((<usize>load<i32>(child, BELOW)) << 2), panel, ld, columns, top, ldLeft);
     }
+    worked(<f64>columns * <f64>rows * <f64>rows + 64);
     if (!factorPanel(panel, ld, rows, columns)) return false;
     // Products took what stands above the diagonal along: a row that is read whole must end at it.
     for (let i: i32 = 0; i < columns; i++) {

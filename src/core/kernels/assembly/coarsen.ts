@@ -2,7 +2,9 @@
 // can be put back. Source: Hormann, Greiner, Campagna, Hierarchical parametrization of triangulated surfaces (1999).
 //
 // Triangles are corners, three in a row; across from every corner lies another one, or a border.
+
 import { f64At, i32At, putF64, putI32 } from "./lists";
+import { worked } from "./pause";
 
 /** Triangles about a point that is taken out, at the most, and about the one it is drawn onto. */
 const MOST: i32 = 14;
@@ -304,6 +306,9 @@ function findAcross(heads: usize, links: usize): void {
   }
 }
 
+/** Operations that rating a point takes, about. */
+const RATING: f64 = 600;
+
 /**
  * Begins with a disk.
  *
@@ -359,6 +364,7 @@ export function beginCoarsening(
   }
   for (let p: i32 = 0; p < points; p++) {
     rate(p);
+    worked(RATING);
     if (bestTarget >= 0) enter(p, bucketOf(bestCost));
   }
 }
@@ -373,6 +379,7 @@ export function coarsenTo(left: i32): i32 {
     putI32(first, bucket, i32At(nextIn, p));
     // What it costs may have changed since: it is rated again, and put back where it has become dearer.
     rate(p);
+    worked(RATING);
     if (bestTarget < 0) continue;
     const now = bucketOf(bestCost);
     if (now > bucket + 1) enter(p, now);

@@ -2,7 +2,9 @@
 // Source: A. George, Nested dissection of a regular finite element mesh (1973). Where to part is looked for in sweeps: points
 // are put into bins by a key that grows across the region, and one pass over the edges tells for every bin how many points a
 // cut before it would need.
+
 import { addI32, i32At, putI32 } from "./lists";
+import { worked } from "./pause";
 
 /** The graph, 3 coordinates a point, the order of elimination so far, and scratch of one number a point each. */
 let starts: usize = 0;
@@ -226,6 +228,7 @@ function visit(from: i32, to: i32): i32 {
   const points = to - from;
   if (points <= LEAF) return addNode(from, to);
   const region = ++regions;
+  worked(200 * <f64>points);
   for (let i = from; i < to; i++) putI32(regionOf, i32At(order, i), region);
   bestCost = Infinity;
   bestCut = -1;

@@ -1,9 +1,11 @@
 // Puts points that were taken out back into a map of the coarser disk, the last first, each where the triangles about it have
 // the least energy, and never so that one flips.
+
 import { recordOf } from "./coarsen";
 import { isFree, isKept, putBetween } from "./growing-border";
 import { i32At } from "./lists";
 import { solveTwo, stepU, stepV } from "./newton";
+import { worked } from "./pause";
 
 /** What is known of a triangle over an edge of the ring, 9 numbers each. */
 const STAR = memory.data(9 * 8 * 64, 16);
@@ -244,6 +246,9 @@ function comeFree(before: i32, after: i32, target: i32, x: usize): void {
   atV = towardsV + t * wayV;
 }
 
+/** Operations that putting one point back takes, about. */
+const PUTTING: f64 = 2000;
+
 /**
  * Puts points back, from record `from` - 1 down to `to`.
  *
@@ -254,6 +259,7 @@ function comeFree(before: i32, after: i32, target: i32, x: usize): void {
 export function putBack(from: i32, to: i32, places: usize, x: usize, scale: f64): i32 {
   let failed: i32 = 0;
   for (let i = from - 1; i >= to; i--) {
+    worked(PUTTING);
     const record = recordOf(i);
     const p = i32At(record, 0);
     const open = i32At(record, 1) !== 0;

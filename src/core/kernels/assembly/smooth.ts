@@ -1,6 +1,8 @@
 // Moves one point after the other to the least energy of the triangles about it.
+
 import { i32At } from "./lists";
 import { solveTwo, stepU, stepV } from "./newton";
+import { worked } from "./pause";
 import { deform, f00, f01, f10, f11, pointAt, REST } from "./stretch";
 
 /** Triangles about a point, at the most; a point with more stays where it is. */
@@ -133,6 +135,9 @@ function settle(count: i32, energy: f64, point: usize, startU: f64, startV: f64,
   store<f64>(point, fromV + v, 8);
 }
 
+/** Operations that moving one point takes, about. */
+const MOVING: f64 = 600;
+
 /**
  * Moves every point to the least energy of its triangles, one after the other, forth and back in turn.
  *
@@ -161,6 +166,7 @@ export function smooth(
       if (count > MOST) continue;
       const reach = radii ? load<f64>(radii + ((<usize>p) << 3)) : Infinity;
       if (reach <= 0) continue;
+      worked(MOVING);
       const energy = lookAbout(first, count, corners, triangles, rests, x);
       const start = (radii ? from : x) + ((<usize>p) << 4);
       settle(count, energy, x + ((<usize>p) << 4), load<f64>(start), load<f64>(start, 8), reach);
