@@ -28,6 +28,10 @@ const options = z.object({
     title: "Weight of what is picked",
     description: "How many times as much the stretch of the picked faces counts; the rest of their shells takes it up",
   }),
+  symmetric: z.boolean().default(true).meta({
+    title: "Symmetric where the form is",
+    description: "Shells that mirror in space come out the same on both sides",
+  }),
   overItself: z.boolean().default(false).meta({
     title: "May lie over itself",
     description: "Less stretch for shells that wind about themselves; off, no shell comes to cross itself",

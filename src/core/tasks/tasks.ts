@@ -41,6 +41,7 @@ export interface UnfoldInput {
   readonly passes: number;
   readonly overItself?: boolean;
   readonly lean?: number;
+  readonly symmetric?: boolean;
 }
 export interface GuidedInput extends UnfoldInput {
   /** 2 a point: the layout it has. */

@@ -7,6 +7,7 @@ import { hasHoles, holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
 import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
 import { type Emphasis, ShellShapes, ShellSystem } from "./shell-system";
+import { madeSymmetric, mirrorOf } from "./symmetry";
 import { tutteMap } from "./tutte";
 
 /** A shell that lies flat. */
@@ -39,6 +40,8 @@ export interface UnfoldOptions {
   readonly overItself?: boolean | undefined;
   /** From -1 to keep angles, over 0, to 1 to keep areas; 0 where not given. */
   readonly lean?: number | undefined;
+  /** Makes what comes of a shell that mirrors the same on both sides. */
+  readonly symmetric?: boolean | undefined;
   /** Energy at which the work is done. */
   readonly until?: number | undefined;
   /** Called between steps; throws to stop the work. */
@@ -167,12 +170,31 @@ function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem
 
 function finished(work: Work, start: Start, options: UnfoldOptions): Flat {
   const asItIs = () => ({ ...judged(work, start.map), uv: start.map });
-  const { energy, crosses, uv } = unlessInterrupted(asItIs, () => improved(work, start, options));
+  const better = unlessInterrupted(asItIs, () => improved(work, start, options));
+  const { energy, crosses, uv } = (options.symmetric && symmetric(work, better)) || better;
   return { ok: true, uv: toWorldArea(uv, work.shapes), energy, crosses, windsAbout: start.windsAbout };
 }
 
+interface Judged {
+  readonly uv: Float64Array;
+  readonly energy: number;
+  readonly crosses: boolean;
+}
+
+/** Of the energy, what being the same on both sides may cost: more shows that the map is not nearly so. */
+const EVENNESS = 1.005;
+
+/** The map the same on both sides where the shell is; nothing where it is not, or where that costs something. */
+function symmetric(work: Work, { uv, energy, crosses }: Judged): Judged | null {
+  const images = mirrorOf(work.shell);
+  const even = images && madeSymmetric(work.shell.triangles, uv, images);
+  if (!even) return null;
+  const now = judged(work, even);
+  return now.energy <= EVENNESS * energy && (crosses || !now.crosses) ? { ...now, uv: even } : null;
+}
+
 /** The map with less stretch. */
-function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions) {
+function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): Judged {
   const { passes, until, onStep, isOver, overItself } = options;
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;

@@ -34,6 +34,7 @@ interface UnfoldInput {
   readonly along: Way;
   readonly what: "shells" | "picked" | "rest";
   readonly weight: number;
+  readonly symmetric: boolean;
   readonly overItself: boolean;
   readonly skip: boolean;
 }
@@ -181,7 +182,10 @@ function keepingOf(
 }
 
 /** Unfolds all of them, as many side by side as there are workers. */
-async function unfolded(work: readonly ToUnfold[], { passes, overItself, lean }: UnfoldInput, context: EditContext) {
+async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, context: EditContext) {
+  const { passes, overItself, lean } = options;
+  // What weighs more on one side is not to be evened out.
+  const symmetric = options.symmetric && options.weight === 1;
   const guided = work.filter((w) => w.keeping);
   const free = work.filter((w) => !w.keeping);
   const weigh = (list: readonly ToUnfold[]) => list.map((w) => w.form.triangles.length);
@@ -189,7 +193,7 @@ async function unfolded(work: readonly ToUnfold[], { passes, overItself, lean }:
   const share = weigh(free).reduce((a, b) => a + b, 0) / total;
   const first = await spreadReached(
     "unfoldShell",
-    free.map(({ form }) => ({ form, passes, overItself, lean })),
+    free.map(({ form }) => ({ form, passes, overItself, lean, symmetric })),
     weigh(free),
     context,
     (done) => context.progress(done * share),
