@@ -19,6 +19,7 @@ import { alignedLike } from "../../unfold/align";
 import type { Keeping } from "../../unfold/guided-unfold";
 import { addErrors, errorWords, mapErrors, NO_ERRORS } from "../../unfold/map-errors";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
+import { firstTwins } from "../../unfold/twins";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { unpin } from "../pin";
@@ -191,10 +192,13 @@ async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, context
   const weigh = (list: readonly ToUnfold[]) => list.map((w) => w.form.triangles.length);
   const total = weigh(work).reduce((a, b) => a + b, 0) || 1;
   const share = weigh(free).reduce((a, b) => a + b, 0) / total;
+  // What lays one of some twins flat lays all of them flat.
+  const twins = firstTwins(free.map((w) => w.form));
+  const single = free.filter((_, i) => twins[i] === i);
   const first = await spreadReached(
     "unfoldShell",
-    free.map(({ form }) => ({ form, passes, overItself, lean, symmetric })),
-    weigh(free),
+    single.map(({ form }) => ({ form, passes, overItself, lean, symmetric })),
+    weigh(single),
     context,
     (done) => context.progress(done * share),
   );
@@ -207,7 +211,10 @@ async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, context
         context,
         (done) => context.progress(share + done * (1 - share)),
       );
-  const results = new Map(free.map((w, i) => [w, first.out[i]]));
+  const results = new Map(single.map((w, i) => [w, first.out[i]]));
+  free.forEach((w, i) => {
+    results.set(w, results.get(free[twins[i]!]!));
+  });
   guided.forEach((w, i) => {
     results.set(w, second?.out[i]);
   });
