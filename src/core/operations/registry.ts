@@ -4,7 +4,9 @@ import { UserError } from "../layout/user-error";
 import type { FaultKind } from "../prepare/faults";
 import { acceptFindings } from "./check/accept-findings";
 import { checkReport } from "./check/check-report";
+import { pickWorseSmoothed } from "./check/pick-worse-smoothed";
 import { setRules } from "./check/set-rules";
+import { subdivide } from "./check/subdivide";
 import { creased } from "./creased";
 import { cut } from "./cut";
 import { draft } from "./draft";
@@ -190,6 +192,8 @@ export const OPERATIONS: readonly AnyOperation[] = [
   layLayout,
   pickFaulty,
   pickSmall,
+  pickWorseSmoothed,
+  subdivide,
   setRules,
   acceptFindings,
   measure,
