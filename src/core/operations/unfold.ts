@@ -8,9 +8,9 @@ const options = z.object({
     description: "Passes of minimising stretch; 0 keeps angles only (conformal)",
     unit: "passes",
   }),
-  form: z.enum(["leaning", "hard-edged", "rounded"]).default("leaning").meta({
+  form: z.enum(["any", "hard-edged", "rounded"]).default("any").meta({
     title: "Form",
-    description: "Hard-edged keeps areas before angles, rounded angles before areas; leaning does as the next says",
+    description: "Hard-edged keeps areas before angles, rounded angles before areas; any does as the next says",
   }),
   lean: z.number().min(-1).max(1).default(0).meta({
     title: "Angles or areas",
@@ -25,7 +25,7 @@ const options = z.object({
     description: "Whole shells, only the points that are picked, or all but those; the others stay where they are",
   }),
   weight: z.number().min(0.05).max(100).default(1).meta({
-    title: "Weight of what is picked",
+    title: "Weight of picks",
     description: "How many times as much the stretch of the picked faces counts; the rest of their shells takes it up",
   }),
   symmetric: z.boolean().default(true).meta({

@@ -2,6 +2,7 @@ import type { FileIn } from "@/core/formats/read-options";
 import { UserError } from "@/core/layout/user-error";
 import type { AnyOperation } from "@/core/operations/operation";
 import { cut, move, movePoints, pullPoints, relaxStroke, unfold } from "@/core/operations/registry";
+import { beginLive } from "./begin-live";
 import type { BenchSession } from "./bench-session";
 import { brushOf } from "./brush";
 import { falloffOf } from "./falloff";
@@ -160,7 +161,7 @@ export async function beginMove(session: BenchSession, held: Held | null): Promi
   if (!state.asset) return null;
   const [op, more] = state.kind === "points" ? [movePoints, falloffOf(state)] : [move, {}];
   const snap = held && state.snap !== "off" ? { snap: { ...held, to: state.snap } } : {};
-  return session.beginMove(op.id, scopeNow(state, op), { ...more, ...snap });
+  return beginLive(session, op.id, scopeNow(state, op), { ...more, ...snap });
 }
 
 /** Where on the sheet something was taken hold of, and how near it has to come to what it keeps to, in tiles. */
@@ -172,13 +173,13 @@ interface Held {
 /** Begins to pull the picked points under the pointer; null when they cannot be pulled. */
 export async function beginPull(session: BenchSession): Promise<LiveMove | null> {
   const state = session.bench.getState();
-  return state.asset ? session.beginMove(pullPoints.id, scopeNow(state, pullPoints), {}) : null;
+  return state.asset ? beginLive(session, pullPoints.id, scopeNow(state, pullPoints), {}) : null;
 }
 
 /** Begins a stroke of the relax brush; null when there is nothing to draw over. */
 export async function beginRelax(session: BenchSession): Promise<LiveMove<{ readonly stroke: string }> | null> {
   const state = session.bench.getState();
-  return state.asset ? session.beginMove(relaxStroke.id, scopeNow(state, relaxStroke), brushOf(state)) : null;
+  return state.asset ? beginLive(session, relaxStroke.id, scopeNow(state, relaxStroke), brushOf(state)) : null;
 }
 
 export const setOption = ({ bench }: BenchSession, operation: string, name: string, value: unknown): void => {

@@ -11,12 +11,11 @@ import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { type AnyOperation, type Scope, Stopped } from "@/core/operations/operation";
-import { operationById, parseOptions, pullPoints } from "@/core/operations/registry";
+import { operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { runJob } from "./jobs";
-import { type LiveMove, liveMove } from "./live-move";
 import { keptLooks } from "./looks";
 import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
@@ -374,40 +373,18 @@ export class BenchSession {
     }
   }
 
-  /** Begins to move what is picked under the pointer. @param more options that go with every motion */
-  async beginMove<Input extends object>(
-    operation: string,
-    scope: Scope,
-    more: object,
-  ): Promise<LiveMove<Input> | null> {
-    let session: number;
-    try {
-      session = await this.worker.remote.begin(this.revision, operation, scope);
-    } catch (error) {
-      if (error instanceof UserError) say(this.bench, error.message, "refused");
-      return null;
-    }
-    return liveMove({
-      remote: () => this.worker.remote,
-      session,
-      more,
-      isClosed: () => this.isClosed,
-      bench: this.bench,
-      commit: (motion) => {
-        if (operation === pullPoints.id) {
-          void this.worker.remote.drop(session);
-          return this.edit(pullPoints.title, operation, parseOptions(pullPoints, motion) as object, scope);
-        }
-        return this.inTurn(() =>
-          this.runJob(operationById(operation).title, async () => {
-            const options = { ...motion, ...more };
-            const edited = await this.worker.remote.commit(session, options);
-            // What it keeps to is worked out by the host: the step is the motion that came of it.
-            if (!this.isClosed) this.take(edited, { operation, options: edited.options ?? options, scope });
-          }),
-        );
-      },
-      dropped: () => this.measure(),
-    });
+  /** What computes the document now; another after it was restarted. */
+  get remote(): DocumentWorker["remote"] {
+    return this.worker.remote;
+  }
+
+  /** Makes one step of work under the pointer, which the host knows by a number. */
+  commitLive(live: number, operation: string, options: object, scope: Scope): Promise<void> {
+    const act = async () => {
+      const edited = await this.worker.remote.commit(live, options);
+      // What it keeps to is worked out by the host: the step is the motion that came of it.
+      if (!this.isClosed) this.take(edited, { operation, options: edited.options ?? options, scope });
+    };
+    return this.inTurn(() => this.runJob(operationById(operation).title, act));
   }
 }

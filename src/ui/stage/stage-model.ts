@@ -1,10 +1,7 @@
 import { Group, Mesh, PlaneGeometry, Scene, type Texture, Vector2 } from "three";
-import { worstTriangle } from "@/core/check/triangle-stretch";
 import { type Asset, type PartId, placedShape, type ShapeId } from "@/core/layout/asset";
 import { faceCount } from "@/core/mesh/poly-mesh";
-import { edgesOfFace } from "@/core/mesh/topology";
 import { determinant } from "@/core/mesh/transform";
-import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
@@ -24,6 +21,7 @@ import { PaneMaterials } from "./materials";
 import { PictureLayers } from "./picture-layers";
 import { VIEW_NUMBER } from "./shaders";
 import type { ShapeSlot } from "./shape-slot";
+import { edgesOfWorst } from "./worst-face";
 
 /** What has to be drawn again, and what of that has other faces under its pixels. */
 export interface Changed {
@@ -348,18 +346,15 @@ export class StageModel {
   /** Outlines the face that is stretched most, in panes that show stretch. */
   private markWorst({ asset, stretch, view }: Shown): void {
     const isShown = PANES.some((pane) => view[pane] === "stretch");
-    const worst = isShown ? worstTriangle(stretch) : null;
+    const worst = isShown && asset ? edgesOfWorst(asset, stretch) : null;
     const before = this.worst;
     this.worst = worst?.shape ?? null;
     if (before !== null && before !== this.worst)
       this.eachView(before, (v) => v.setMarked(before, "worst", "edges", null));
-    if (!worst || !asset?.shapes.has(worst.shape)) return;
-    const { mesh } = asset.shapes.get(worst.shape)!;
-    const own = edgesOfFace(mesh, trianglesOf(mesh).face[worst.triangle]!);
-    const edges = ElementSet.of(elementCount(mesh, "edges"), own);
-    this.eachView(worst.shape, (v) =>
-      v.setMarked(worst.shape, "worst", "edges", view[v.pane] === "stretch" ? edges : null),
-    );
+    if (worst)
+      this.eachView(worst.shape, (v) =>
+        v.setMarked(worst.shape, "worst", "edges", view[v.pane] === "stretch" ? worst.edges : null),
+      );
   }
 
   private markHover({ kind, hover }: Shown, before: Shown | null): void {

@@ -7,13 +7,13 @@ import { f64At, i32At, putF64, putI32 } from "./lists";
 import { segmentsMeet } from "./segments";
 
 /** Points of the border in turn, how far along it each lies, and the mean length of its two edges; one more along than points. */
-let count: i32 = 0;
-let loop: usize = 0;
+export let count: i32 = 0;
+export let loop: usize = 0;
 let along: usize = 0;
 let shares: usize = 0;
 let total: f64 = 0;
 /** Below this distance a pair pushes; of neighbours and the tips of cuts that nearly close, below a share of the way between. */
-let range: f64 = 0;
+export let range: f64 = 0;
 const ALONG_SHARE: f64 = 0.05;
 
 /** Places of the border's points, the first again at the end. */
@@ -29,10 +29,10 @@ let lowU: f64 = 0;
 let lowV: f64 = 0;
 let perCell: f64 = 0;
 /** Pairs that push: point and edge by their place in the loop, then the share of the edge, the distance and its limit. */
-let pairs: usize = 0;
+export let pairs: usize = 0;
 let mostPairs: i32 = 0;
-let pairCount: i32 = 0;
-const PAIR: usize = 32;
+export let pairCount: i32 = 0;
+export const PAIR: usize = 32;
 
 /**
  * Looks at a border.
@@ -92,7 +92,7 @@ function goOver(wide: f64, enters: bool): i32 {
 }
 
 /** Sorts the edges into cells, widened. @param x pairs of all points @returns false where one is nowhere */
-function sortEdges(x: usize, wide: f64): bool {
+export function sortEdges(x: usize, wide: f64): bool {
   let highU: f64 = -Infinity;
   let highV: f64 = -Infinity;
   lowU = Infinity;
@@ -245,7 +245,7 @@ function limitOf(point: i32, edge: i32): f64 {
 }
 
 /** Collects pairs nearer than `reach`, or than their own limit times `times` where that is less. @returns false where there is no room */
-function collect(reach: f64, times: f64): bool {
+export function collect(reach: f64, times: f64): bool {
   pairCount = 0;
   for (let i: i32 = 0; i < count; i++) {
     const p = places + ((<usize>i) << 4);
@@ -361,48 +361,4 @@ export function addBarrierMetric(x: usize, values: usize, starts: usize, index: 
     addEntry(values, starts, index, p, a, -stiff * (1 - t));
     addEntry(values, starts, index, p, b, -stiff * t);
   }
-}
-
-/** Of the distance of a pair, and of the reach where there is none, each point may move so much at most. */
-const SHARE: f64 = 0.45;
-/** Of a pair's limit, so much stays between them. */
-const FLOOR: f64 = 0.4;
-
-/** How far every point of the border may move, all at once, without meeting another. @param out a number a point of the shell */
-export function borderRadii(x: usize, reach: f64, out: usize): void {
-  const isWhole = sortEdges(x, reach) && collect(reach, 0);
-  for (let i: i32 = 0; i < count; i++) putF64(out, i32At(loop, i), isWhole ? SHARE * reach : 0);
-  for (let k: i32 = 0; k < pairCount; k++) {
-    const pair = pairs + <usize>k * PAIR;
-    const e = load<i32>(pair, 4);
-    const distance = load<f64>(pair, 16);
-    const least = FLOOR * load<f64>(pair, 24);
-    const radius = Math.max(0, Math.min(SHARE * distance, 0.5 * (distance - least)));
-    lower(out, load<i32>(pair), radius);
-    lower(out, e, radius);
-    lower(out, e + 1 === count ? 0 : e + 1, radius);
-  }
-}
-function lower(radii: usize, i: i32, radius: f64): void {
-  const p = i32At(loop, i);
-  putF64(radii, p, Math.min(f64At(radii, p), radius));
-}
-
-/** Writes pairs of points that may come to push each other. @returns how many pairs, of two numbers each */
-export function closePoints(x: usize, times: f64, out: usize, most: i32): i32 {
-  const reach = times * range;
-  let found: i32 = 0;
-  if (!sortEdges(x, reach)) return found;
-  collect(reach, times);
-  for (let k: i32 = 0; k < pairCount && found + 2 <= most; k++) {
-    const pair = pairs + <usize>k * PAIR;
-    const p = i32At(loop, load<i32>(pair));
-    const e = load<i32>(pair, 4);
-    for (let side = 0; side < 2; side++) {
-      putI32(out, 2 * found, p);
-      putI32(out, 2 * found + 1, i32At(loop, e + side === count ? 0 : e + side));
-      found++;
-    }
-  }
-  return found;
 }

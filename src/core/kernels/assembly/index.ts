@@ -3,10 +3,9 @@ export {
   addBarrierMetric,
   barrierEnergy,
   borderCrosses,
-  borderRadii,
-  closePoints,
   setBorder,
 } from "./border";
+export { borderRadii, closePoints } from "./border-room";
 export { factor, solvePairs } from "./cholesky";
 export { beginCoarsening, coarsenTo } from "./coarsen";
 export { dissect } from "./dissect";

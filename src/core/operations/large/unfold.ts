@@ -30,7 +30,7 @@ import { newLayouts, type ShapeShell } from "./new-layouts";
 
 interface UnfoldInput {
   readonly passes: number;
-  readonly form: "leaning" | "hard-edged" | "rounded";
+  readonly form: "any" | "hard-edged" | "rounded";
   readonly lean: number;
   readonly along: Way;
   readonly what: "shells" | "picked" | "rest";
@@ -45,7 +45,7 @@ const LEANS = { "hard-edged": 0.6, rounded: -0.6 } as const;
 
 /** Lays shells flat: conformal with a free border, then with less stretch, never flipping a face. */
 export async function run(asset: Asset, scope: Scope, asked: UnfoldInput, context: EditContext): Promise<EditResult> {
-  const options = asked.form === "leaning" ? asked : { ...asked, lean: LEANS[asked.form] };
+  const options = asked.form === "any" ? asked : { ...asked, lean: LEANS[asked.form] };
   const { skip } = options;
   const { work, notes } = flattened(asset, scope, options);
   const { out: results, stopped } = await unfolded(work, options, context);
