@@ -16,7 +16,13 @@ import type { HistoryStep } from "../wire/requests";
 
 /** What the server does with a request, where it does not take it. */
 export type Fate = "refuses" | "is ahead" | "does not answer" | "its answer is lost";
-const Beside = z.object({ base: z.number(), key: z.string(), words: z.string() });
+const Beside = z.object({
+  base: z.number(),
+  key: z.string(),
+  words: z.string(),
+  operation: z.string(),
+  options: z.unknown(),
+});
 
 /** What stands in for the server: it keeps states by number, takes each request once, and answers deltas. */
 export class StandInServer {
@@ -25,6 +31,8 @@ export class StandInServer {
   version = 0;
   fates: Fate[] = [];
   held: Promise<void> | null = null;
+  /** Edits as they were asked for, in order. */
+  readonly sent: Array<{ readonly operation: string; readonly options: unknown }> = [];
   private readonly seen = new Map<string, Appended>();
 
   constructor(asset: Asset) {
@@ -55,7 +63,10 @@ export class StandInServer {
     return answer;
   }
 
-  private append({ base, words }: z.infer<typeof Beside>, delta: ReturnType<typeof decodeDelta>["delta"]): Appended {
+  private append(
+    { base, words, operation, options }: z.infer<typeof Beside>,
+    delta: ReturnType<typeof decodeDelta>["delta"],
+  ): Appended {
     if (base !== this.version) throw new VersionConflict("Another tab has changed the asset.");
     const { asset } = this;
     const next = checkAsset(
@@ -64,6 +75,7 @@ export class StandInServer {
         delta((p) => asset.shapes.get(p.shape)!.layouts.get(p.set)!),
       ),
     );
+    this.sent.push({ operation, options });
     this.states.push({ asset: next, words, parent: this.head });
     this.head = this.states.length - 1;
     this.version++;
