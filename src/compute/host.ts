@@ -122,7 +122,7 @@ export class DocumentHost {
     };
   }
 
-  /** Does an edit. The document is at the next revision when it answers, and as it was when it fails. */
+  /** Does an edit, showing points as they come where it takes long. The document is at the next revision when it answers, and as it was when it fails. */
   async edit(
     revision: number,
     operation: string,
@@ -131,16 +131,15 @@ export class DocumentHost {
     handle: Handle,
     progress?: Told,
     files?: readonly FileIn[],
+    show?: (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => void,
   ): Promise<Edited> {
     const asset = this.at(revision);
     const imported = files && (await readImported(files, this.wasm ? { wasm: this.wasm } : {}));
-    const { asset: edited, result } = await runEdit(
-      asset,
-      operation,
-      options,
-      scope,
-      this.context(handle, progress, imported),
-    );
+    const context = this.context(handle, progress, imported);
+    const { asset: edited, result } = await runEdit(asset, operation, options, scope, {
+      ...context,
+      ...(show ? { show: (layouts) => show(layouts.flatMap((l) => (l.layout ? [[l.shape, l.layout.uv]] : []))) } : {}),
+    });
     this.at(revision); // nothing else may have come in between
     // An edit that has not looked at the signal on its way is not put on the table either.
     if (!result.stopped) checkFlag(handle.flag);

@@ -1,4 +1,4 @@
-import { afterAll, describe, expect, it } from "vitest";
+import { afterAll, describe, expect, it, vi } from "vitest";
 import { gingerRoot } from "../../demo/models/ginger-root";
 import { paperLantern } from "../../demo/models/paper-lantern";
 import { UserError } from "../core/layout/user-error";
@@ -39,9 +39,13 @@ class Scripted {
     const { worker, message } = this.posted[at]!;
     this.heard[worker]!({ run: message.run, value });
   }
-  tell(at: number, share: number): void {
+  tell(at: number, share: number, map?: Float64Array): void {
     const { worker, message } = this.posted[at]!;
-    this.heard[worker]!({ run: message.run, share });
+    this.heard[worker]!({ run: message.run, share, ...(map ? { map } : {}) });
+  }
+  hear(at: number): void {
+    const { worker, message } = this.posted[at]!;
+    this.heard[worker]!({ run: message.run, heard: true });
   }
   fail(at: number, kind: "refused" | "stopped" | "broken"): void {
     const { worker, message } = this.posted[at]!;
@@ -108,6 +112,45 @@ describe("a pool of workers", () => {
     expect(s.ended).toEqual([0]);
     s.answer(1, "done by another");
     expect(await next).toBe("done by another");
+  });
+
+  it("gives a worker that has seen the signal time to hand over what it has come to", async () => {
+    vi.useFakeTimers();
+    try {
+      const s = new Scripted(1);
+      const [first, second] = [new StopFlag(), new StopFlag()];
+      const work = task(s.pool, { signal: first });
+      first.raise();
+      s.hear(0);
+      await vi.advanceTimersByTimeAsync(1500);
+      s.answer(0, "what was reached");
+      expect(await work).toBe("what was reached");
+      expect(s.ended).toEqual([]);
+      // Not for ever, and not the one after it.
+      const stuck = task(s.pool, { signal: second }).catch((e: Error) => e);
+      second.raise();
+      await vi.advanceTimersByTimeAsync(400);
+      expect(await stuck).toBeInstanceOf(Stopped);
+      expect(s.ended).toEqual([0]);
+      const third = new StopFlag();
+      const slow = task(s.pool, { signal: third }).catch((e: Error) => e);
+      third.raise();
+      s.hear(2);
+      await vi.advanceTimersByTimeAsync(9000);
+      expect(await slow).toBeInstanceOf(Stopped);
+    } finally {
+      vi.useRealTimers();
+    }
+  });
+
+  it("passes on what a task has come to", async () => {
+    const s = new Scripted(1);
+    const told: unknown[] = [];
+    const work = task(s.pool, { progress: (...what) => told.push(what) });
+    s.tell(0, 0.5, Float64Array.of(1, 2));
+    s.answer(0, "done");
+    await work;
+    expect(told).toEqual([[0.5, Float64Array.of(1, 2)]]);
   });
 
   it("fails only the task of a worker that breaks down", async () => {

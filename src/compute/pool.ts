@@ -1,6 +1,6 @@
 import { UserError } from "../core/layout/user-error";
 import { Stopped } from "../core/operations/operation";
-import type { TaskInput, TaskName, TaskOutput, TaskRunner } from "../core/tasks/task-runner";
+import type { Report, TaskInput, TaskName, TaskOutput, TaskRunner } from "../core/tasks/task-runner";
 import type { StopFlag } from "./stop-flag";
 
 /** A worker as the pool sees it: a worker of a browser, or a thread of Node. */
@@ -18,7 +18,9 @@ export interface ToWorker {
   readonly flag: Int32Array | null;
 }
 export type FromWorker =
-  | { readonly run: number; readonly share: number }
+  | { readonly run: number; readonly share: number; readonly map?: Float64Array }
+  /** The signal was seen, and the work comes to its end. */
+  | { readonly run: number; readonly heard: true }
   | { readonly run: number; readonly value: unknown }
   | { readonly run: number; readonly failed: string; readonly kind: "refused" | "stopped" | "broken" };
 
@@ -28,7 +30,7 @@ export type Rank = "high" | "low";
 interface Job extends ToWorker {
   readonly rank: Rank;
   readonly signal: StopFlag | undefined;
-  readonly progress: ((share: number) => void) | undefined;
+  readonly progress: Report | undefined;
   resolve(value: unknown): void;
   reject(error: Error): void;
 }
@@ -36,10 +38,14 @@ interface Job extends ToWorker {
 interface Seat {
   port: WorkerPort;
   job: Job | null;
+  /** It has seen the signal to stop. */
+  heard: boolean;
 }
 
 /** A worker that has not looked at the signal for so long is ended. */
 const PATIENCE = 200;
+/** One that has may take so long to hand over what it has come to. */
+const HANDING_OVER = 3000;
 
 /** Some workers that keep nothing between tasks. */
 export class Pool {
@@ -58,7 +64,7 @@ export class Pool {
   run<K extends TaskName>(
     task: K,
     input: TaskInput<K>,
-    options: { rank?: Rank; signal?: StopFlag | undefined; progress?: (share: number) => void } = {},
+    options: { rank?: Rank; signal?: StopFlag | undefined; progress?: Report } = {},
   ): Promise<TaskOutput<K>> {
     const { rank = "high", signal, progress } = options;
     return new Promise((resolve, reject) => {
@@ -115,7 +121,7 @@ export class Pool {
   private freeSeat(): Seat | undefined {
     const free = this.seats.find((s) => !s.job);
     if (free || this.seats.length >= this.width || !(this.queues.high.length + this.queues.low.length)) return free;
-    const seat: Seat = { port: this.make(), job: null };
+    const seat: Seat = { port: this.make(), job: null, heard: false };
     this.seats.push(seat);
     seat.port.listen(
       (message) => this.heard(seat, message),
@@ -127,15 +133,20 @@ export class Pool {
   private heard(seat: Seat, message: FromWorker): void {
     const { job } = seat;
     if (job?.run !== message.run) return;
+    if ("heard" in message) {
+      seat.heard = true;
+      return;
+    }
     if ("share" in message) {
       try {
-        job.progress?.(message.share);
+        job.progress?.(message.share, message.map);
       } catch {
         // The caller was asked to stop meanwhile; the task hears of it by its own signal.
       }
       return;
     }
     seat.job = null;
+    seat.heard = false;
     if ("value" in message) job.resolve(message.value);
     else
       job.reject(
@@ -167,14 +178,12 @@ export class Pool {
     }
     const seat = this.seats.find((s) => s.job === job);
     if (!seat) return;
-    setTimeout(
-      () => {
-        if (seat.job !== job) return;
-        seat.port.end();
-        this.lost(seat, new Stopped("Stopped."));
-      },
-      job.flag ? PATIENCE : 0,
-    );
+    const end = () => {
+      if (seat.job !== job) return;
+      seat.port.end();
+      this.lost(seat, new Stopped("Stopped."));
+    };
+    setTimeout(() => (seat.heard ? setTimeout(end, HANDING_OVER) : end()), job.flag ? PATIENCE : 0);
   }
 
   dispose(): void {

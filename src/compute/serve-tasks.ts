@@ -1,5 +1,6 @@
 import { UserError } from "../core/layout/user-error";
 import { Stopped } from "../core/operations/operation";
+import type { Report } from "../core/tasks/task-runner";
 import { tasks } from "../core/tasks/tasks";
 import type { FromWorker, ToWorker } from "./pool";
 import { checkFlag } from "./stop-flag";
@@ -13,15 +14,22 @@ export async function serveTask(
   post: (message: FromWorker) => void,
 ): Promise<void> {
   let last = 0;
-  const report = (share: number) => {
-    checkFlag(flag);
+  let heard = false;
+  const report: Report = (share, map) => {
+    try {
+      checkFlag(flag);
+    } catch (stopped) {
+      if (!heard) post({ run, heard: true });
+      heard = true;
+      throw stopped;
+    }
     const now = performance.now();
-    if (now - last < TELL_EVERY) return;
+    if (now - last < TELL_EVERY && !map) return;
     last = now;
-    post({ run, share });
+    post(map ? { run, share, map } : { run, share });
   };
   try {
-    const value = await (tasks[task] as (input: unknown, report: (share: number) => void) => unknown)(input, report);
+    const value = await (tasks[task] as (input: unknown, report: Report) => unknown)(input, report);
     post({ run, value });
   } catch (error) {
     const kind = error instanceof UserError ? "refused" : error instanceof Stopped ? "stopped" : "broken";

@@ -1,5 +1,5 @@
 import type { Measures } from "../check/measure";
-import type { Asset, UvSetId } from "../layout/asset";
+import type { Asset, LayoutChange, UvSetId } from "../layout/asset";
 import type { TaskRunner } from "./task-runner";
 
 /** How work reports progress, and learns that it should stop. */
@@ -8,6 +8,8 @@ export interface Context {
   progress(share: number): void;
   /** Looks for the signal to stop, where there is no share to tell. @throws Stopped */
   check?(): void;
+  /** Shows what the work has come to, while it goes on: layouts with other points than those they had. */
+  show?(layouts: readonly LayoutChange[]): void;
   /** Where parts of the work can be done side by side; without it they are done one after another, here. */
   readonly pool?: TaskRunner;
   /** Fetches a decoder that a compressed source needs. */

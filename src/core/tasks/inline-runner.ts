@@ -1,9 +1,9 @@
-import type { TaskRunner } from "./task-runner";
+import type { Report, TaskRunner } from "./task-runner";
 import { tasks } from "./tasks";
 
 /** Runs tasks here, one after another, for programs without workers and for tests. */
 export const inlineRunner: TaskRunner = {
   width: 1,
   run: async (name, input, progress = () => {}) =>
-    (tasks[name] as (input: unknown, report: (share: number) => void) => never)(input, progress),
+    (tasks[name] as (input: unknown, report: Report) => never)(input, progress),
 };

@@ -9,8 +9,8 @@ import type { TaskInput, TaskName, TaskOutput } from "./task-runner";
  *
  * @throws Stopped when the work is stopped
  */
-export async function spread<K extends TaskName>(...[name, inputs, weights, context, progress]: Spread<K>) {
-  const { out, stopped } = await spreadReached(name, inputs, weights, context, progress);
+export async function spread<K extends TaskName>(...[name, inputs, weights, context, progress, shown]: Spread<K>) {
+  const { out, stopped } = await spreadReached(name, inputs, weights, context, progress, shown);
   if (stopped) throw stopped;
   return out as TaskOutput<K>[];
 }
@@ -21,11 +21,13 @@ type Spread<K extends TaskName> = [
   weights: readonly number[],
   context: Context,
   progress: (share: number) => void,
+  /** Told of what a task has come to, by its place among the inputs. */
+  shown?: (i: number, map: Float64Array) => void,
 ];
 
 /** The same, but when stopped it returns what was done, with gaps for the rest. */
 export async function spreadReached<K extends TaskName>(
-  ...[name, inputs, weights, context, progress]: Spread<K>
+  ...[name, inputs, weights, context, progress, shown]: Spread<K>
 ): Promise<{ out: Array<TaskOutput<K> | undefined>; stopped: Stopped | null }> {
   const pool = context.pool ?? inlineRunner;
   const total = weights.reduce((a, b) => a + b, 0) || 1;
@@ -49,7 +51,10 @@ export async function spreadReached<K extends TaskName>(
       while (next < order.length) {
         const i = order[next++]!;
         context.check?.();
-        const share = (done: number) => tell(i, done);
+        const share = (done: number, map?: Float64Array) => {
+          if (map) shown?.(i, map);
+          tell(i, done);
+        };
         out[i] = await pool.run(name, inputs[i]!, share);
         share(1);
       }

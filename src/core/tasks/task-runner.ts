@@ -4,10 +4,13 @@ export type TaskName = keyof Tasks;
 export type TaskInput<K extends TaskName> = Parameters<Tasks[K]>[0];
 export type TaskOutput<K extends TaskName> = Awaited<ReturnType<Tasks[K]>>;
 
+/** Tells the share of a task that is done, and now and then what it has come to, to be looked at: points of a shell. */
+export type Report = (share: number, map?: Float64Array) => void;
+
 /** Runs tasks somewhere: on workers side by side, or here. */
 export interface TaskRunner {
   /** How many run at the same time. */
   readonly width: number;
   /** @throws Stopped when the work it belongs to was stopped */
-  run<K extends TaskName>(name: K, input: TaskInput<K>, progress?: (share: number) => void): Promise<TaskOutput<K>>;
+  run<K extends TaskName>(name: K, input: TaskInput<K>, progress?: Report): Promise<TaskOutput<K>>;
 }

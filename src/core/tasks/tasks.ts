@@ -21,6 +21,7 @@ import { type RelaxOptions, relaxed } from "../unfold/relax";
 import type { ShellMesh } from "../unfold/shell-mesh";
 import { bordersSmoothed, type SmoothBordersOptions } from "../unfold/smooth-borders";
 import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
+import type { Report } from "./task-runner";
 
 // Parts of an operation that can be done side by side, on workers: plain data in, plain data out. They are reached
 // through a TaskRunner, which runs them here where there are no workers.
@@ -50,7 +51,7 @@ export interface GuidedInput extends UnfoldInput {
 }
 
 /** A shell as it is relaxed. */
-export interface RelaxInput extends Omit<RelaxOptions, "isOver"> {
+export interface RelaxInput extends Omit<RelaxOptions, "isOver" | "onMap"> {
   readonly form: ShellMesh;
   readonly uv: Float64Array;
 }
@@ -74,8 +75,6 @@ function seedShape(mesh: PolyMesh, layout: Layout, { topology, triangles, struct
   seedStructure(mesh, layout, structure);
 }
 
-type Report = (share: number) => void;
-
 /** Whether telling was answered by the signal to stop. */
 function isStopped(tell: () => void): boolean {
   try {
@@ -85,6 +84,27 @@ function isStopped(tell: () => void): boolean {
     if (error instanceof Stopped) return true;
     throw error;
   }
+}
+
+/** Milliseconds between maps that are shown while work goes on. */
+const SHOWN_EVERY = 150;
+
+/** What work on one shell is asked and tells: whether it is over, and what it has come to. */
+function watched(report: Report) {
+  let done = 0;
+  let last = performance.now();
+  return {
+    isOver(share: number): boolean {
+      done = share;
+      return isStopped(() => report(share));
+    },
+    onMap(read: () => Float64Array): void {
+      if (performance.now() - last < SHOWN_EVERY) return;
+      isStopped(() => report(done, read()));
+      // Reading and handing on may take long themselves.
+      last = performance.now();
+    },
+  };
 }
 
 /** Work that was ended before it had a result was stopped. */
@@ -99,7 +119,7 @@ function unlessEnded<T>(act: () => T): T {
 export const tasks = {
   /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
   unfoldShell: ({ form, ...options }: UnfoldInput, report: Report): Unfolded =>
-    unlessEnded(() => unfoldShell(form, { ...options, isOver: (share) => isStopped(() => report(share)) })),
+    unlessEnded(() => unfoldShell(form, { ...options, ...watched(report) })),
 
   /** The cut that would ease a shell which is stretched to keep beside itself, as points of it; null for none worth telling. */
   easingCut: ({ form, energy, passes }: UnfoldInput & { readonly energy: number }): number[] | null =>
@@ -107,13 +127,11 @@ export const tasks = {
 
   /** The same from the layout it has, keeping to what it is told. */
   unfoldGuided: ({ form, uv, keeping, ...options }: GuidedInput, report: Report): Unfolded =>
-    unlessEnded(() =>
-      unfoldGuided(form, uv, keeping, { ...options, isOver: (share) => isStopped(() => report(share)) }),
-    ),
+    unlessEnded(() => unfoldGuided(form, uv, keeping, { ...options, ...watched(report) })),
 
   /** Evens out the stretch of one shell, point by point. */
   relaxShell: ({ form, uv, ...options }: RelaxInput, report: Report) =>
-    relaxed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
+    relaxed(form, uv, { ...options, ...watched(report) }),
 
   /** Takes spikes and kinks off the borders of one shell. */
   smoothBorders: ({ form, uv, ...options }: SmoothBordersInput, report: Report): Float64Array =>

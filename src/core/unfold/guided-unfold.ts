@@ -70,10 +70,14 @@ export class GuidedUnfold {
     return uv.map((x, i) => x * this.scale[i % 2]!);
   }
 
-  /** Goes on until little is to be gained. */
-  minimise({ passes, until, onStep, isOver }: UnfoldOptions): void {
+  /** Goes on until little is to be gained. @param read the layout as it is, to be shown */
+  minimise({ passes, until, onStep, onMap, isOver }: UnfoldOptions, read?: () => Float64Array): void {
     const share = isOver && ((pass: number) => isOver(1 - 1 / (1 + pass)));
-    this.minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share });
+    const onPass = () => {
+      onStep?.();
+      if (read) onMap?.(read);
+    };
+    this.minimiser.minimise({ passes, promised: PROMISED, until, onPass, isOver: share });
   }
 
   /** Follows pulled points for some milliseconds. @param places of the sheet, in their order @returns whether there is more to come */
@@ -115,7 +119,7 @@ export function unfoldGuided(shell: ShellMesh, uv: Float64Array, keeping: Keepin
     const from = begun ? uv : untangled(kernels, shell, uv, keeping, watch.options);
     if (typeof from === "string") return { ok: false, reason: from };
     const work = new GuidedUnfold(kernels, shell, from, keeping);
-    work.minimise(watch.options);
+    work.minimise(watch.options, () => work.uv(uv, keeping.held, keeping.way));
     if (keeping.pulled && !work.arrive() && !keeping.near)
       return { ok: false, reason: "cannot have its points there: a face would flip, or its border would cross itself" };
     return { ok: true, uv: work.uv(uv, keeping.held, keeping.way), ...work.judged() };

@@ -14,6 +14,8 @@ export interface RelaxOptions {
   readonly passes: number;
   /** Asked between passes, with the share that is done: true to end with what was reached. */
   readonly isOver?: ((share: number) => boolean) | undefined;
+  /** Told after every pass of what was reached: reading gives the layout. */
+  readonly onMap?: ((read: () => Float64Array) => void) | undefined;
 }
 
 /** Rounds of averaging in which tangles are undone, at the most. */
@@ -37,11 +39,17 @@ export function relaxed(
   const moves = Uint8Array.from({ length: map.length / 2 }, (_, v) => options.moves[v] ?? 1);
   const flipped = untangle(disk.shell, map, moves, options.isOver);
   if (flipped) return { uv, flipped };
-  sweep(disk.shell, map, { ...options, moves });
-  return { uv: uv.map((x, i) => (moves[i >> 1] ? map[i]! / scale[i % 2]! : x)), flipped: 0 };
+  const read = () => uv.map((x, i) => (moves[i >> 1] ? map[i]! / scale[i % 2]! : x));
+  sweep(disk.shell, map, { ...options, moves }, read);
+  return { uv: read(), flipped: 0 };
 }
 
-function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, isOver }: RelaxOptions): void {
+function sweep(
+  shell: ShellMesh,
+  map: Float64Array,
+  { moves, strength, passes, isOver, onMap }: RelaxOptions,
+  read: () => Float64Array,
+): void {
   let share = 0;
   withKernels(
     (kernels) => {
@@ -64,6 +72,7 @@ function sweep(shell: ShellMesh, map: Float64Array, { moves, strength, passes, i
         // A part of the way may flip what the whole of it does not.
         if (!Number.isFinite(shapes.energy(x)) || apart?.meets(x)) kernels.f64(x, 2 * points).set(whole);
         map.set(kernels.f64(x, 2 * points));
+        onMap?.(read);
       }
     },
     isOver && (() => isOver(share)),

@@ -46,6 +46,8 @@ export interface UnfoldOptions {
   readonly until?: number | undefined;
   /** Called between steps; throws to stop the work. */
   readonly onStep?: (() => void) | undefined;
+  /** Told between steps of what was reached: reading gives the points as they would be returned. */
+  readonly onMap?: ((read: () => Float64Array) => void) | undefined;
   /** Asked between steps, with the share of the work that is done: true to end with what was reached. */
   readonly isOver?: ((share: number) => boolean) | undefined;
 }
@@ -80,7 +82,9 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   const reason = whyNotFlat(form);
   if (reason && !hasHoles(form)) return { ok: false, reason };
   if (reason) {
-    const filled = unfoldShell(holesFilled(shell, form).shell, options);
+    const { onMap } = options;
+    const shown = onMap && ((read: () => Float64Array) => onMap(() => withoutFilling(shell, read()).uv));
+    const filled = unfoldShell(holesFilled(shell, form).shell, { ...options, onMap: shown });
     if (!filled.ok) return { ok: false, reason };
     const own = withoutFilling(shell, filled.uv);
     return own.energy < HOLED ? { ...filled, ...own } : { ok: false, reason };
@@ -195,7 +199,7 @@ function symmetric(work: Work, { uv, energy, crosses }: Judged): Judged | null {
 
 /** The map with less stretch. */
 function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): Judged {
-  const { passes, until, onStep, isOver, overItself } = options;
+  const { passes, until, onStep, onMap, isOver, overItself } = options;
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system;
   const border = new BorderBarrier(system, loop);
@@ -205,7 +209,11 @@ function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
   if (passes > 0) {
     if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
     const share = isOver && ((pass: number) => isOver(1 - (1 - STARTED) / (1 + pass)));
-    minimiser.minimise({ passes, promised: PROMISED, until, onPass: onStep, isOver: share });
+    const onPass = () => {
+      onStep?.();
+      onMap?.(() => toWorldArea(minimiser.map(), shapes));
+    };
+    minimiser.minimise({ passes, promised: PROMISED, until, onPass, isOver: share });
   }
   weighEvenly();
   return { ...minimiser.judged(border), uv: minimiser.map() };

@@ -7,6 +7,7 @@ import type { SelectionKind } from "@/core/operations/operation";
 import { count } from "@/core/operations/words";
 import { stepBench } from "../session/actions";
 import type { MouseHabit } from "../session/look-choices";
+import { messageWords } from "../session/say";
 import { pickWholeParts, setKind } from "../session/selection";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import { boxTool } from "../tools/box-tool";
@@ -69,7 +70,7 @@ export function StatusLine() {
       <ToolChoice />
       <PickedSizes />
       <span className={classes.words} role="status" data-tone={message?.tone} title={message?.words}>
-        {message ? [message.words, ...message.notes.map((n) => n.words)].join(" ") : hintOf(tool, kind, mouse)}
+        {message ? messageWords(message) : hintOf(tool, kind, mouse)}
       </span>
       <span className={classes.push} />
       {jobs.map((job) => (

@@ -6,7 +6,7 @@ import type { StopFlag } from "@/compute/stop-flag";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import { encodeDelta } from "@/core/formats/delta-bundle";
 import type { FileIn } from "@/core/formats/read-options";
-import type { Asset, UvSetId } from "@/core/layout/asset";
+import type { Asset, ShapeId, UvSetId } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
@@ -143,9 +143,19 @@ export class BenchSession {
   /** Does an edit: it is on the table at once and saved behind it. */
   edit(title: string, operation: string, options: unknown, scope: Scope, files?: readonly FileIn[]): Promise<void> {
     const act = async (flag: StopFlag, progress: (share: number) => void) => {
-      const asked = [...this.asked(operation, options, scope, flag), proxy(progress), files] as const;
-      const edited = await this.worker.remote.edit(...asked);
-      if (!this.isClosed) this.take(edited, { operation, options, scope });
+      let isOn = true;
+      // It is seen while it settles.
+      const show = (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => {
+        if (isOn && !this.isClosed) this.bench.setState({ live: new Map(points) });
+      };
+      const asked = [...this.asked(operation, options, scope, flag), proxy(progress), files, proxy(show)] as const;
+      try {
+        const edited = await this.worker.remote.edit(...asked);
+        if (!this.isClosed) this.take(edited, { operation, options, scope });
+      } finally {
+        isOn = false;
+        if (this.state.live.size && !this.isClosed) this.bench.setState({ live: new Map() });
+      }
     };
     return this.inTurn(() => this.runJob(title, act, operationById(operation).keeps));
   }

@@ -62,7 +62,7 @@ describe("a job", () => {
     expect(await stopped(300, false)).toEqual({ overdue: 1, said });
     // Work that keeps what it reached has time to bring it in.
     expect(await stopped(1500, true)).toEqual({ overdue: 0, said });
-    expect(await stopped(2500, true)).toEqual({ overdue: 1, said });
+    expect(await stopped(4500, true)).toEqual({ overdue: 1, said });
   });
 
   it("tells a refusal in its own words, and a fault as one", async () => {

@@ -25,7 +25,7 @@ export async function asJob<T>(
 
 /** Milliseconds within which a worker has to look at a signal that it can see; and to bring in what was reached. */
 const LOOK = 200;
-const LOOK_AND_KEEP = 2000;
+const LOOK_AND_KEEP = 4000;
 
 interface JobEvents {
   /** The worker ignored the signal: end it, and start another with the document as it was. */

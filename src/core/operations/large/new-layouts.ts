@@ -2,6 +2,7 @@ import type { LayoutChange, PlacedShape, UvSetId } from "../../layout/asset";
 import type { Layout } from "../../layout/layout";
 import { type ShellPoints, withShellPoints } from "../../layout/shell-points";
 import type { Shell } from "../../mesh/indices";
+import type { Context } from "../../tasks/context";
 import type { ShellMesh } from "../../unfold/shell-mesh";
 
 /** A shell of a shape as a solver takes it. */
@@ -10,6 +11,20 @@ export interface ShapeShell {
   readonly layout: Layout;
   readonly shell: Shell;
   readonly form: ShellMesh;
+}
+
+/** Shows shells as they come, those that came before with them. */
+export function shownAsTheyCome({ show }: Context, set: UvSetId): (shell: ShapeShell, uv: Float64Array) => void {
+  const known = new Map<ShapeShell, Float64Array>();
+  return (shell, uv) => {
+    known.set(shell, uv);
+    show?.(
+      newLayouts(
+        [...known].map(([own, points]) => ({ ...own, uv: points })),
+        set,
+      ),
+    );
+  };
 }
 
 /** The layouts of shapes whose shells have new points, 2 numbers a point of each form. */

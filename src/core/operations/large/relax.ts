@@ -7,7 +7,7 @@ import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { unfold } from "../unfold";
 import { count } from "../words";
 import { movableShells } from "./movable-shells";
-import { newLayouts } from "./new-layouts";
+import { newLayouts, shownAsTheyCome } from "./new-layouts";
 
 /** Evens out stretch where it is, point by point. */
 export async function run(
@@ -17,12 +17,14 @@ export async function run(
   context: EditContext,
 ): Promise<EditResult> {
   const work = movableShells(asset, scope);
+  const show = shownAsTheyCome(context, scope.set);
   const { out, stopped } = await spreadReached(
     "relaxShell",
     work.map(({ form, layout, moves }) => ({ form, uv: pointsOf(form, layout), moves, strength, passes })),
     work.map((w) => w.form.triangles.length),
     context,
     context.progress,
+    (i, uv) => show(work[i]!, uv),
   );
   const notes: Note[] = [];
   const done = work.flatMap((item, i) => {

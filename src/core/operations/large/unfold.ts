@@ -1,5 +1,5 @@
 import { commonDensity, shellAreas } from "../../density/level";
-import { type Asset, type PlacedShape, shapesOf, withLayouts } from "../../layout/asset";
+import { type Asset, type PlacedShape, shapesOf, type UvSetId, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { facesOfShell, type Layout, type ShellRef, shellName, structureOf } from "../../layout/layout";
 import { turned, uprightAngle } from "../../layout/orient";
@@ -26,7 +26,7 @@ import { unpin } from "../pin";
 import { layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
 import { easingCuts, edgesBehind } from "./easing-notes";
-import { newLayouts, type ShapeShell } from "./new-layouts";
+import { newLayouts, type ShapeShell, shownAsTheyCome } from "./new-layouts";
 
 interface UnfoldInput {
   readonly passes: number;
@@ -48,7 +48,7 @@ export async function run(asset: Asset, scope: Scope, asked: UnfoldInput, contex
   const options = asked.form === "any" ? asked : { ...asked, lean: LEANS[asked.form] };
   const { skip } = options;
   const { work, notes } = flattened(asset, scope, options);
-  const { out: results, stopped } = await unfolded(work, options, context);
+  const { out: results, stopped } = await unfolded(work, options, scope.set, context);
   const fresh: Placed[] = [];
   const kept: Placed[] = [];
   work.forEach((item, i) => {
@@ -183,7 +183,8 @@ function keepingOf(
 }
 
 /** Unfolds all of them, as many side by side as there are workers. */
-async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, context: EditContext) {
+async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, set: UvSetId, context: EditContext) {
+  const show = shownAsTheyCome(context, set);
   const { passes, overItself, lean } = options;
   // What weighs more on one side is not to be evened out.
   const symmetric = options.symmetric && options.weight === 1;
@@ -201,6 +202,12 @@ async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, context
     weigh(single),
     context,
     (done) => context.progress(done * share),
+    (i, uv) => {
+      const { shape, layout, shell, form } = single[i]!;
+      // One that has no place yet is shown when it gets one.
+      if (isMapped(shape.mesh, layout, shell))
+        show(single[i]!, alignedLike(form.triangles, pointsOf(form, layout), uv));
+    },
   );
   const second = first.stopped
     ? null
@@ -210,6 +217,7 @@ async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, context
         weigh(guided),
         context,
         (done) => context.progress(share + done * (1 - share)),
+        (i, uv) => show(guided[i]!, uv),
       );
   const results = new Map(single.map((w, i) => [w, first.out[i]]));
   free.forEach((w, i) => {
