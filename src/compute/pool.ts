@@ -1,6 +1,7 @@
 import { UserError } from "../core/layout/user-error";
 import { Stopped } from "../core/operations/operation";
-import type { Report, TaskInput, TaskName, TaskOutput, TaskRunner } from "../core/tasks/task-runner";
+import type { Report } from "../core/tasks/report";
+import type { TaskInput, TaskName, TaskOutput, TaskRunner } from "../core/tasks/task-runner";
 import type { StopFlag } from "./stop-flag";
 
 /** A worker as the pool sees it: a worker of a browser, or a thread of Node. */

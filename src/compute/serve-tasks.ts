@@ -1,6 +1,6 @@
 import { UserError } from "../core/layout/user-error";
 import { Stopped } from "../core/operations/operation";
-import type { Report } from "../core/tasks/task-runner";
+import type { Report } from "../core/tasks/report";
 import { tasks } from "../core/tasks/tasks";
 import type { FromWorker, ToWorker } from "./pool";
 import { checkFlag } from "./stop-flag";

@@ -1,4 +1,5 @@
-import type { Report, TaskRunner } from "./task-runner";
+import type { Report } from "./report";
+import type { TaskRunner } from "./task-runner";
 import { tasks } from "./tasks";
 
 /** Runs tasks here, one after another, for programs without workers and for tests. */

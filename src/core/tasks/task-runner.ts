@@ -1,11 +1,9 @@
+import type { Report } from "./report";
 import type { Tasks } from "./tasks";
 
 export type TaskName = keyof Tasks;
 export type TaskInput<K extends TaskName> = Parameters<Tasks[K]>[0];
 export type TaskOutput<K extends TaskName> = Awaited<ReturnType<Tasks[K]>>;
-
-/** Tells the share of a task that is done, and now and then what it has come to, to be looked at: points of a shell. */
-export type Report = (share: number, map?: Float64Array) => void;
 
 /** Runs tasks somewhere: on workers side by side, or here. */
 export interface TaskRunner {

@@ -21,7 +21,7 @@ import { type RelaxOptions, relaxed } from "../unfold/relax";
 import type { ShellMesh } from "../unfold/shell-mesh";
 import { bordersSmoothed, type SmoothBordersOptions } from "../unfold/smooth-borders";
 import { type Unfolded, unfoldShell } from "../unfold/unfold-shell";
-import type { Report } from "./task-runner";
+import type { Report } from "./report";
 
 // Parts of an operation that can be done side by side, on workers: plain data in, plain data out. They are reached
 // through a TaskRunner, which runs them here where there are no workers.

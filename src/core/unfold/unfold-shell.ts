@@ -175,7 +175,9 @@ function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem
 function finished(work: Work, start: Start, options: UnfoldOptions): Flat {
   const asItIs = () => ({ ...judged(work, start.map), uv: start.map });
   const better = unlessInterrupted(asItIs, () => improved(work, start, options));
-  const { energy, crosses, uv } = (options.symmetric && symmetric(work, better)) || better;
+  // Whoever has stopped it waits for what was reached.
+  const evens = options.symmetric && !work.shapes.kernels.isOver?.();
+  const { energy, crosses, uv } = (evens && symmetric(work, better)) || better;
   return { ok: true, uv: toWorldArea(uv, work.shapes), energy, crosses, windsAbout: start.windsAbout };
 }
 
@@ -205,17 +207,20 @@ function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
   const border = new BorderBarrier(system, loop);
   const minimiser = new StretchMinimiser(system, overItself ? null : border, null, emphasisOf(options.lean));
   const weighEvenly = shapes.weigh();
-  minimiser.begin(map);
-  if (passes > 0) {
-    if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
-    const share = isOver && ((pass: number) => isOver(1 - (1 - STARTED) / (1 + pass)));
-    const onPass = () => {
-      onStep?.();
-      onMap?.(() => toWorldArea(minimiser.map(), shapes));
-    };
-    minimiser.minimise({ passes, promised: PROMISED, until, onPass, isOver: share });
+  try {
+    minimiser.begin(map);
+    if (passes > 0) {
+      if (isRough) minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);
+      const share = isOver && ((pass: number) => isOver(1 - (1 - STARTED) / (1 + pass)));
+      const onPass = () => {
+        onStep?.();
+        onMap?.(() => toWorldArea(minimiser.map(), shapes));
+      };
+      minimiser.minimise({ passes, promised: PROMISED, until, onPass, isOver: share });
+    }
+  } finally {
+    weighEvenly();
   }
-  weighEvenly();
   return { ...minimiser.judged(border), uv: minimiser.map() };
 }
 
