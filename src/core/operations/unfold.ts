@@ -9,17 +9,17 @@ const options = z.object({
     unit: "passes",
   }),
   form: z.enum(["any", "hard-edged", "rounded"]).default("any").meta({
-    title: "Form",
-    description: "Hard-edged keeps areas before angles, rounded angles before areas; any does as the next says",
-  }),
-  lean: z.number().min(-1).max(1).default(0).meta({
-    title: "Angles or areas",
-    description: "-1 keeps angles, 1 keeps areas, 0 as much of both as can be",
+    title: "Kind of form",
+    description: "Hard-edged keeps areas before angles, rounded angles before areas; any does as Angles or areas says",
   }),
   along: z
     .enum(WAYS)
     .default("both")
     .meta({ title: "Along", description: "Points go along both axes of the sheet, or along one alone" }),
+  lean: z.number().min(-1).max(1).default(0).meta({
+    title: "Angles or areas",
+    description: "-1 keeps angles, 1 keeps areas, 0 as much of both as can be",
+  }),
   what: z.enum(["shells", "picked", "rest"]).default("shells").meta({
     title: "Move",
     description: "Whole shells, only the points that are picked, or all but those; the others stay where they are",

@@ -19,6 +19,7 @@ import { alignedLike } from "../../unfold/align";
 import type { Keeping } from "../../unfold/guided-unfold";
 import { addErrors, errorWords, mapErrors, NO_ERRORS } from "../../unfold/map-errors";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
+import { lostInSingle } from "../../unfold/single-precision";
 import { firstTwins } from "../../unfold/twins";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
@@ -86,11 +87,22 @@ export async function run(asset: Asset, scope: Scope, asked: UnfoldInput, contex
         : `None of these ${count(notes.length, "shell")} can lie flat: open them up first.`,
     );
   const placed = [...kept, ...parkFresh(asset, scope, fresh)];
+  notes.push(...singlePrecisionNotes(placed));
   const edited = withLayouts(asset, newLayouts(placed, scope.set));
   const gave = errorWords(placed.map(({ form, uv }) => mapErrors(form, uv)).reduce(addErrors, NO_ERRORS));
   if (!stopped) return { asset: edited, words: `Unfold ${count(done, "shell")}: ${gave}`, notes };
   const words = `Unfold ${done} of ${count(work.length, "shell")}, stopped early: ${gave}`;
   return { asset: edited, words, notes, stopped: true };
+}
+
+/** Notes on shells that lose faces in files of single precision. */
+function singlePrecisionNotes(placed: readonly Placed[]): Note[] {
+  return placed.flatMap(({ shape, layout, shell, form, uv }) => {
+    const lost = lostInSingle(form, uv);
+    if (!lost) return [];
+    const words = `${count(lost, "triangle")} of shell ${shell + 1} of ${shape.name} ${lost > 1 ? "are" : "is"} so small there that files of single precision lose ${lost > 1 ? "them" : "it"}: give the shell more room.`;
+    return [{ words, shells: [{ shape: shape.id, face: shellName(structureOf(shape.mesh, layout), shell) }] }];
+  });
 }
 
 /** A shell to be unfolded. */
