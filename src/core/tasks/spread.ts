@@ -32,14 +32,14 @@ export async function spreadReached<K extends TaskName>(
   const pool = context.pool ?? inlineRunner;
   const total = weights.reduce((a, b) => a + b, 0) || 1;
   const shares = new Float64Array(inputs.length);
+  let sum = 0;
+  let left = inputs.length;
   const tell = (i: number, share: number) => {
-    shares[i] = (share * weights[i]!) / total;
-    progress(
-      Math.min(
-        1,
-        shares.reduce((a, b) => a + b, 0),
-      ),
-    );
+    const now = (share * weights[i]!) / total;
+    sum += now - shares[i]!;
+    shares[i] = now;
+    // What rounding leaves of the sum is not left undone.
+    progress(left ? Math.min(1, sum) : 1);
   };
   const out: Array<TaskOutput<K> | undefined> = new Array(inputs.length).fill(undefined);
   let stopped: Stopped | null = null;
@@ -56,6 +56,7 @@ export async function spreadReached<K extends TaskName>(
           tell(i, done);
         };
         out[i] = await pool.run(name, inputs[i]!, share);
+        left--;
         share(1);
       }
     } catch (error) {

@@ -28,16 +28,27 @@ function areTwins(one: ShellMesh, other: ShellMesh): boolean {
   return true;
 }
 
-/** For every shell the first of the list that it is a twin of, which may be itself. Linear time where twins are many. */
+/** Steps in which sizes are told apart: twins lie in the same one or beside each other. */
+const STEP = 10 * ALIKE;
+
+/** How large a shell is, in steps: by the squares of all its edges. */
+function sizeOf({ triangles: t, positions }: ShellMesh): number {
+  let sum = 0;
+  for (let c = 0; c < t.length; c++) sum += squareOf(positions, t[c]!, t[c % 3 === 2 ? c - 2 : c + 1]!);
+  return sum > 0 ? Math.round(Math.log(sum) / STEP) : 0;
+}
+
+/** For every shell the first of the list that it is a twin of, which may be itself. In linear time, but for near twins. */
 export function firstTwins(shells: readonly ShellMesh[]): Uint32Array {
   const groups = new Map<string, number[]>();
   return Uint32Array.from(shells, (shell, i) => {
-    const key = keyOf(shell);
-    const known = groups.get(key) ?? [];
-    groups.set(key, known);
-    const twin = known.find((k) => areTwins(shells[k]!, shell));
-    if (twin !== undefined) return twin;
-    known.push(i);
+    const [key, size] = [keyOf(shell), sizeOf(shell)];
+    for (const near of [size, size - 1, size + 1]) {
+      const twin = groups.get(`${key} ${near}`)?.find((k) => areTwins(shells[k]!, shell));
+      if (twin !== undefined) return twin;
+    }
+    const own = `${key} ${size}`;
+    groups.set(own, [...(groups.get(own) ?? []), i]);
     return i;
   });
 }
