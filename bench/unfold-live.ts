@@ -3,6 +3,7 @@ import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
 import { signedArea } from "../src/core/unfold/area";
 import { liveUnfold } from "../src/core/unfold/guided-unfold";
+import { RelaxBrush } from "../src/core/unfold/relax-brush";
 import type { ShellMesh } from "../src/core/unfold/shell-mesh";
 import { unfoldShell } from "../src/core/unfold/unfold-shell";
 import { quiet } from "../src/testing/assets";
@@ -68,6 +69,53 @@ function pinsDragged(triangles: number) {
 }
 
 console.table(Object.fromEntries([10_000, 100_000].map((n) => [`pins dragged, ${n} triangles`, pinsDragged(n)])));
+
+/** Dabs a second of the relax brush, of a twentieth of the sheet, with what is read after each of them; and flips. */
+function brushed(triangles: number) {
+  const shell = cloth(triangles);
+  const first = unfoldShell(shell, { passes: 20 });
+  if (!first.ok) throw new Error(first.reason);
+  const { uv } = first;
+  const begun = performance.now();
+  const brush = new RelaxBrush(shell, uv, new Uint8Array(uv.length / 2).fill(1));
+  const setUp = performance.now() - begun;
+  let [dabs, flips] = [0, 0];
+  const from = performance.now();
+  while (performance.now() - from < 2000) {
+    const t = (performance.now() - from) / 2000;
+    brush.dab({ u: 0.5 * Math.sin(5 * t), v: 0.5 * Math.cos(3 * t), radius: 0.05 }, 0.5, dabs % 2 ? "even" : "smooth");
+    brush.uv(uv);
+    dabs++;
+  }
+  const seconds = (performance.now() - from) / 1000;
+  const after = brush.uv(uv);
+  for (let k = 0; k < shell.triangles.length; k += 3) if (!(signedArea(after, shell.triangles, k) > 0)) flips++;
+  return { "set up, ms": setUp.toFixed(0), "a second": (dabs / seconds).toFixed(0), flips };
+}
+console.table(Object.fromEntries([10_000, 100_000, 1_000_000].map((n) => [`relax brush, ${n} triangles`, brushed(n)])));
+
+/** The longest time between two looks at the signal to stop, from the beginning to the end of unfolding. */
+function longestWithoutLooking(triangles: number): string {
+  const shell = cloth(triangles);
+  let [last, longest] = [performance.now(), 0];
+  const look = () => {
+    const now = performance.now();
+    longest = Math.max(longest, now - last);
+    last = now;
+    return false;
+  };
+  unfoldShell(shell, { passes: 20, isOver: look });
+  look();
+  return `${longest.toFixed(0)} ms`;
+}
+console.table(
+  Object.fromEntries(
+    [100_000, 1_000_000].map((n) => [
+      `unfolding ${n} triangles`,
+      { "longest without a look at the signal to stop": longestWithoutLooking(n) },
+    ]),
+  ),
+);
 
 /** So many sheets of 98 triangles, each a part. */
 async function manyShells(count: number) {
