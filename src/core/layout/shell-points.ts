@@ -99,6 +99,26 @@ export function isFrozen(mesh: PolyMesh, layout: Layout, shell: Shell): boolean 
   return hasPins(mesh, layout, shell) && wedgesOfShell(mesh, layout, shell).every((w) => getBit(layout.pinned, w));
 }
 
+/** The pinned points as they are marked: all of them, but of a shell that is pinned whole the one nearest to its middle. */
+export function markedPins(mesh: PolyMesh, layout: Layout): Uint32Array {
+  const { start, wedges } = shellWedges(mesh, structureOf(mesh, layout));
+  const { uv, pinned } = layout;
+  const out: number[] = [];
+  for (let shell = 0; shell + 1 < start.length; shell++) {
+    const own = wedges.subarray(start[shell]!, start[shell + 1]!);
+    const held = own.filter((w) => getBit(pinned, w));
+    if (!held.length) continue;
+    if (held.length < own.length) {
+      for (const w of held) out.push(w);
+      continue;
+    }
+    const [u, v] = [0, 1].map((d) => own.reduce((sum, w) => sum + uv[2 * w + d]!, 0) / own.length) as [number, number];
+    const away = (w: number) => (uv[2 * w]! - u) ** 2 + (uv[2 * w + 1]! - v) ** 2;
+    out.push(own.reduce((best, w) => (away(w) < away(best) ? w : best)));
+  }
+  return Uint32Array.from(out);
+}
+
 export const isMapped = (mesh: PolyMesh, set: Layout, shell: Shell): boolean =>
   getBit(set.mapped, facesOfShell(structureOf(mesh, set), shell)[0]!);
 

@@ -10,7 +10,7 @@ import {
   type RawShaderMaterial,
 } from "three";
 import type { ShapeId } from "@/core/layout/asset";
-import { placesOfBits } from "@/core/layout/bits";
+import { markedPins } from "@/core/layout/shell-points";
 import type { SelectionKind } from "@/core/operations/operation";
 import type { ElementSet } from "@/core/select/element-set";
 import type { Weights } from "@/core/select/falloff";
@@ -199,8 +199,8 @@ export class ChunkView {
 
   /** Shows the points of a shape that are pinned. */
   showPins(id: ShapeId): void {
-    const { layout, structure } = this.chunk.slots.get(id)!;
-    const pinned = layout && structure ? placesOfBits(layout.pinned).filter((w) => w < structure.wedgeCount) : null;
+    const { layout, structure, shape } = this.chunk.slots.get(id)!;
+    const pinned = layout && structure && layout.pinned.some(Boolean) ? markedPins(shape.mesh, layout) : null;
     const onForm = this.pane === "form" ? structure?.wedgeVertex : null;
     const at = pinned && (onForm ? pinned.map((w) => onForm[w]!) : pinned);
     this.takeDots("pins", id, at && { at });
