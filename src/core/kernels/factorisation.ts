@@ -93,18 +93,96 @@ function rowsBelow(pattern: Pattern, { nodeStart, nodeParent }: Elimination, fir
   return { start, rows: rows.slice(0, at) };
 }
 
+/** What is known of a factor before there are numbers: for matrices that have their entries in the same places. */
+export interface FactorPlan {
+  /** Entries of the matrix, and numbers of the factor and of the stack that fronts are handed on in. */
+  readonly size: number;
+  readonly numbers: number;
+  readonly stack: number;
+  readonly nodeStart: Uint32Array;
+  /** Rows below every node's own columns. */
+  readonly rows: Uint32Array;
+  /** As the kernels read them: 8 a node, 3 an entry, one a row, one a child. */
+  readonly nodes: Int32Array;
+  readonly entries: Int32Array;
+  readonly places: Int32Array;
+  readonly children: Int32Array;
+}
+
 /**
- * A factor of a symmetric positive matrix, in the memory of kernels: planned once for where its entries are, factored for
- * their values again and again.
+ * Plans a factor.
  *
+ * @param pattern rows and columns by their place in the order of elimination
  * Source: J. Liu, The multifrontal method for sparse matrix solution (1992).
  */
+export function factorPlan(pattern: Pattern, tree: Elimination): FactorPlan {
+  const { nodeStart, nodeParent } = tree;
+  const count = nodeParent.length;
+  const { first, children } = childrenOf(nodeParent);
+  const { start, rows } = rowsBelow(pattern, tree, first, children);
+  const nodes = new Int32Array(8 * count);
+  const entries = new Int32Array(3 * pattern.index.length);
+  const places = new Int32Array(rows.length);
+  const local = new Int32Array(pattern.n);
+  const sizes = layOut(nodes, nodeStart, start, first, children);
+  for (let v = 0; v < count; v++) {
+    const [from, to] = [nodeStart[v]!, nodeStart[v + 1]!];
+    for (let p = from; p < to; p++) local[p] = p - from;
+    for (let k = start[v]!; k < start[v + 1]!; k++) local[rows[k]!] = to - from + k - start[v]!;
+    for (let p = from; p < to; p++)
+      for (let k = pattern.start[p]!; k < pattern.start[p + 1]!; k++) {
+        entries[3 * k] = k;
+        entries[3 * k + 1] = local[pattern.index[k]!]!;
+        entries[3 * k + 2] = p - from;
+      }
+    nodes[8 * v + 3] = pattern.start[from]!;
+    nodes[8 * v + 4] = pattern.start[to]!;
+    for (let c = first[v]!; c < first[v + 1]!; c++) {
+      const child = children[c]!;
+      for (let k = start[child]!; k < start[child + 1]!; k++) places[k] = local[rows[k]!]!;
+    }
+  }
+  return { size: pattern.index.length, ...sizes, nodeStart, rows, nodes, entries, places, children };
+}
+
+/** Writes sizes and places of panels to the nodes of a plan. @returns numbers of the factor, and how much of the stack is needed */
+function layOut(
+  nodes: Int32Array,
+  nodeStart: Uint32Array,
+  start: Int32Array,
+  first: Int32Array,
+  children: Int32Array,
+): { numbers: number; stack: number } {
+  let [top, stack, numbers] = [0, 0, 0];
+  for (let v = 0; v + 1 < nodeStart.length; v++) {
+    const columns = nodeStart[v + 1]! - nodeStart[v]!;
+    const left = start[v + 1]! - start[v]!;
+    nodes[8 * v] = columns;
+    nodes[8 * v + 1] = columns + left;
+    nodes[8 * v + 2] = numbers;
+    nodes[8 * v + 5] = start[v]!;
+    nodes[8 * v + 6] = first[v]!;
+    nodes[8 * v + 7] = first[v + 1]! - first[v]!;
+    numbers += (columns + left) * ((columns + 1) & ~1);
+    // A node's own front stands above those of its children until they are taken in. One number to spare: products of
+    // blocks write one beside the diagonal.
+    stack = Math.max(stack, top + left * left + 2);
+    for (let c = first[v]!; c < first[v + 1]!; c++) {
+      const child = children[c]!;
+      top -= (start[child + 1]! - start[child]!) ** 2;
+    }
+    top += left * left;
+  }
+  return { numbers, stack };
+}
+
+/** A factor of a symmetric positive matrix, in the memory of kernels, for other values again and again. */
 export class Factorisation {
   /** Where the values of the entries are. */
   readonly values: number;
   readonly size: number;
+  private readonly count: number;
   private readonly nodes: number;
-  private readonly plan: number;
   private readonly entries: number;
   private readonly places: number;
   private readonly children: number;
@@ -113,93 +191,32 @@ export class Factorisation {
   private readonly factorAt: number;
   private readonly stack: number;
 
-  /** @param pattern rows and columns by their place in the order of elimination */
   constructor(
     private readonly kernels: Kernels,
-    pattern: Pattern,
-    tree: Elimination,
+    plan: FactorPlan,
   ) {
-    const { nodeStart, nodeParent } = tree;
-    this.nodes = nodeParent.length;
-    this.size = pattern.index.length;
-    const { first, children } = childrenOf(nodeParent);
-    const { start, rows } = rowsBelow(pattern, tree, first, children);
-    const plan = new Int32Array(8 * this.nodes);
-    const entries = new Int32Array(3 * this.size);
-    const places = new Int32Array(rows.length);
-    const local = new Int32Array(pattern.n);
-    const { stack } = this.layOut(plan, nodeStart, start, first, children);
-    for (let v = 0; v < this.nodes; v++) {
-      const [from, to] = [nodeStart[v]!, nodeStart[v + 1]!];
-      for (let p = from; p < to; p++) local[p] = p - from;
-      for (let k = start[v]!; k < start[v + 1]!; k++) local[rows[k]!] = to - from + k - start[v]!;
-      for (let p = from; p < to; p++)
-        for (let k = pattern.start[p]!; k < pattern.start[p + 1]!; k++) {
-          entries[3 * k] = k;
-          entries[3 * k + 1] = local[pattern.index[k]!]!;
-          entries[3 * k + 2] = p - from;
-        }
-      plan[8 * v + 3] = pattern.start[from]!;
-      plan[8 * v + 4] = pattern.start[to]!;
-      for (let c = first[v]!; c < first[v + 1]!; c++) {
-        const child = children[c]!;
-        for (let k = start[child]!; k < start[child + 1]!; k++) places[k] = local[rows[k]!]!;
-      }
-    }
-    this.plan = kernels.put(plan);
-    this.entries = kernels.put(entries);
-    this.places = kernels.put(places);
-    this.children = kernels.put(children);
-    this.nodeStart = kernels.put(nodeStart);
-    this.rows = kernels.put(rows);
-    this.values = kernels.take(8 * this.size);
-    this.factorAt = kernels.take(8 * this.numbers);
-    this.stack = kernels.take(8 * stack);
-  }
-
-  /** Numbers of the factor. */
-  numbers = 0;
-
-  /** Writes sizes and places of panels to the plan. @returns how much of the stack is needed */
-  private layOut(
-    plan: Int32Array,
-    nodeStart: Uint32Array,
-    start: Int32Array,
-    first: Int32Array,
-    children: Int32Array,
-  ): { stack: number } {
-    let [top, stack] = [0, 0];
-    for (let v = 0; v < this.nodes; v++) {
-      const columns = nodeStart[v + 1]! - nodeStart[v]!;
-      const left = start[v + 1]! - start[v]!;
-      plan[8 * v] = columns;
-      plan[8 * v + 1] = columns + left;
-      plan[8 * v + 2] = this.numbers;
-      plan[8 * v + 5] = start[v]!;
-      plan[8 * v + 6] = first[v]!;
-      plan[8 * v + 7] = first[v + 1]! - first[v]!;
-      this.numbers += (columns + left) * ((columns + 1) & ~1);
-      // A node's own front stands above those of its children until they are taken in. One number to spare: products of
-      // blocks write one beside the diagonal.
-      stack = Math.max(stack, top + left * left + 2);
-      for (let c = first[v]!; c < first[v + 1]!; c++) {
-        const child = children[c]!;
-        top -= (start[child + 1]! - start[child]!) ** 2;
-      }
-      top += left * left;
-    }
-    return { stack };
+    this.size = plan.size;
+    this.count = plan.nodes.length / 8;
+    this.nodes = kernels.put(plan.nodes);
+    this.entries = kernels.put(plan.entries);
+    this.places = kernels.put(plan.places);
+    this.children = kernels.put(plan.children);
+    this.nodeStart = kernels.put(plan.nodeStart);
+    this.rows = kernels.put(plan.rows);
+    this.values = kernels.take(8 * plan.size);
+    this.factorAt = kernels.take(8 * plan.numbers);
+    this.stack = kernels.take(8 * plan.stack);
   }
 
   /** Factors the matrix of the values there are. @returns whether it is positive definite */
   factor(): boolean {
-    const { kernels, plan, nodes, entries, places, children, values, factorAt, stack } = this;
-    return kernels.code.factor(plan, nodes, entries, places, children, values, factorAt, stack) !== 0;
+    const { kernels, count, nodes, entries, places, children, values, factorAt, stack } = this;
+    return kernels.code.factor(nodes, count, entries, places, children, values, factorAt, stack) !== 0;
   }
 
   /** Solves for two right sides in place. @param x address of pairs, in the order of elimination */
   solve(x: number): void {
-    const { kernels, plan, nodes, nodeStart, rows, factorAt } = this;
-    kernels.code.solvePairs(plan, nodes, nodeStart, rows, factorAt, x);
+    const { kernels, count, nodes, nodeStart, rows, factorAt } = this;
+    kernels.code.solvePairs(nodes, count, nodeStart, rows, factorAt, x);
   }
 }

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { eliminationOrder, Factorisation, type Pattern } from "./factorisation";
+import { eliminationOrder, Factorisation, factorPlan, type Pattern } from "./factorisation";
 import { hasSimd, Kernels } from "./kernels";
 
 /** A matrix over a graph of random edges, positive by its diagonal: dense, row after row. */
@@ -35,7 +35,7 @@ function solved(
     const tree = eliminationOrder(kernels, start, Uint32Array.from(index), coordinates);
     expect([...tree.order].sort((p, q) => p - q)).toEqual(Array.from({ length: n }, (_, i) => i));
     const rows: Pattern = lowerOf(a, n, tree.order);
-    const f = new Factorisation(kernels, rows, tree);
+    const f = new Factorisation(kernels, factorPlan(rows, tree));
     const values = kernels.f64(f.values, f.size);
     for (let p = 0; p < n; p++)
       for (let k = rows.start[p]!; k < rows.start[p + 1]!; k++)
@@ -161,11 +161,8 @@ describe.each([
 
   it("refuse a matrix that is not positive", () => {
     const tree = eliminationOrder(kernels, Uint32Array.of(0, 1, 2), Uint32Array.of(1, 0), new Float64Array(6));
-    const f = new Factorisation(
-      kernels,
-      { n: 2, start: Uint32Array.of(0, 2, 3), index: Uint32Array.of(0, 1, 1) },
-      tree,
-    );
+    const pattern = { n: 2, start: Uint32Array.of(0, 2, 3), index: Uint32Array.of(0, 1, 1) };
+    const f = new Factorisation(kernels, factorPlan(pattern, tree));
     kernels.f64(f.values, 3).set([1, 2, 1]);
     expect(f.factor()).toBe(false);
   });

@@ -1,7 +1,8 @@
-import { type Elimination, eliminationOrder, Factorisation } from "../kernels/factorisation";
+import { type Elimination, Factorisation } from "../kernels/factorisation";
 import type { Kernels } from "../kernels/kernels";
 import type { ShellMesh } from "./shell-mesh";
-import { besideOf, cornersAbout, patternOf, type ShellPattern } from "./shell-pattern";
+import { cornersAbout, type ShellPattern } from "./shell-pattern";
+import { shellPlan } from "./shell-plans";
 
 /** What keeps points apart: circles in which they may be moved, all at once, as addresses of radii and of where they stand. */
 interface Circles {
@@ -168,15 +169,6 @@ export class ShellShapes {
   }
 }
 
-/** Orders a shell's points for elimination, and numbers its triangles by that. */
-function inOrder({ kernels, shell, points }: ShellShapes, pairs: ArrayLike<number>) {
-  const { start, neighbours } = besideOf(shell.triangles, points, pairs);
-  kernels.pauseAfter(points);
-  const tree = eliminationOrder(kernels, start, neighbours, shell.positions);
-  kernels.pauseAfter(points);
-  return { tree, list: shell.triangles.map((v) => tree.position[v]!) };
-}
-
 /**
  * A shell as linear systems over its points see it as well: ordered and planned once, factored with other numbers again
  * and again. Points are numbered in the order of elimination, so that solving permutes nothing.
@@ -191,18 +183,12 @@ export class ShellSystem extends ShellShapes {
 
   /** @param pairs points that entries are kept for as well, by their numbers in the shell */
   constructor(shapes: ShellShapes, pairs: ArrayLike<number> = []) {
-    const { kernels, shell, points } = shapes;
-    const { tree, list } = inOrder(shapes, pairs);
+    const { kernels, shell } = shapes;
+    const { tree, list, pattern, factor } = shellPlan(kernels, shell, pairs);
     super(kernels, shell, { from: shapes, order: tree.order, list });
     this.tree = tree;
-    this.pattern = patternOf(
-      list,
-      points,
-      Array.from(pairs, (v) => tree.position[v]!),
-    );
-    kernels.pauseAfter(points);
-    this.factorisation = new Factorisation(kernels, this.pattern, tree);
-    kernels.pauseAfter(points);
+    this.pattern = pattern;
+    this.factorisation = new Factorisation(kernels, factor);
     this.slots = kernels.put(this.pattern.slots);
   }
 
