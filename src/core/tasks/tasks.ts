@@ -134,7 +134,7 @@ export const tasks = {
     relaxed(form, uv, { ...options, ...watched(report) }),
 
   /** Takes spikes and kinks off the borders of one shell. */
-  smoothBorders: ({ form, uv, ...options }: SmoothBordersInput, report: Report): Float64Array =>
+  smoothBorders: ({ form, uv, ...options }: SmoothBordersInput, report: Report): Float64Array | null =>
     bordersSmoothed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
 
   /** Makes the layout of one shape from nothing. */

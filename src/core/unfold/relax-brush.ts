@@ -3,12 +3,14 @@ import type { BrushWay, Dab } from "../layout/stroke";
 import { signedArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
 import { type LayoutMap, mapOfLayout } from "./holes";
-import { formOf, type ShellMesh } from "./shell-mesh";
+import { formOf, type ShellMesh, triangleAreas } from "./shell-mesh";
 import { type Beside, besideOf, cornersAbout } from "./shell-pattern";
 import { ShellShapes } from "./shell-system";
 
 /** Sweeps over the points under the brush with every dab. */
 const SWEEPS = 2;
+/** Of the area that a triangle has in space, what it keeps at least where points are drawn to the middle of others. */
+const LEFT = 0.15;
 /** A step that would flip a triangle is halved so often before it is given up. */
 const HALVINGS = 3;
 
@@ -27,6 +29,8 @@ export class RelaxBrush {
   private readonly about: { readonly start: Uint32Array; readonly corners: Uint32Array };
   /** What a point is drawn to the middle of: all beside it, on a border the two along that. */
   private readonly beside: Beside;
+  /** Area that a step leaves a triangle at least: what it has to begin with may be less. */
+  private readonly least: Float64Array;
   /** 1 for triangles that are flipped. */
   private readonly flipped: Uint8Array;
   private readonly moves: Uint8Array;
@@ -49,11 +53,18 @@ export class RelaxBrush {
     this.marks = kernels.take(points);
     const border = form.isDisk ? new BorderBarrier(this.shapes, form.loops[0]!) : null;
     this.border = border?.meets(this.x) ? null : border;
+    const areas = triangleAreas(this.disk.shell);
+    const total = areas.reduce((sum, area) => sum + area, 0);
+    this.least = areas.map((area, t) => {
+      const now = signedArea(this.map, triangles, 3 * t);
+      return now > 0 ? Math.min((LEFT * area) / total, now / 2) : 0;
+    });
     this.flipped = Uint8Array.from({ length: triangles.length / 3 }, (_, t) => (this.isFlipped(t) ? 1 : 0));
   }
 
+  /** Whether a triangle is flipped, or has less area left than it may have. */
   private isFlipped(t: number): boolean {
-    return !(signedArea(this.map, this.disk.shell.triangles, 3 * t) > 0);
+    return !(signedArea(this.map, this.disk.shell.triangles, 3 * t) > this.least[t]!);
   }
 
   /** @param strength of the way to where they go, how far points in the middle of the dab come @returns whether any moved */

@@ -138,12 +138,16 @@ export function borderCorners(t: Topology): number[] {
 }
 
 /** The area of a shell in space. */
-export function shellArea({ triangles, positions: p }: Pick<ShellMesh, "triangles" | "positions">): number {
-  let sum = 0;
-  for (let t = 0; t < triangles.length; t += 3) {
-    const a = 3 * triangles[t]!;
-    const b = 3 * triangles[t + 1]!;
-    const c = 3 * triangles[t + 2]!;
+export const shellArea = (shell: Pick<ShellMesh, "triangles" | "positions">): number =>
+  triangleAreas(shell).reduce((sum, area) => sum + area, 0);
+
+/** The area in space of every triangle. */
+export function triangleAreas({ triangles, positions: p }: Pick<ShellMesh, "triangles" | "positions">): Float64Array {
+  const out = new Float64Array(triangles.length / 3);
+  for (let t = 0; t < out.length; t++) {
+    const a = 3 * triangles[3 * t]!;
+    const b = 3 * triangles[3 * t + 1]!;
+    const c = 3 * triangles[3 * t + 2]!;
     const ux = p[b]! - p[a]!;
     const uy = p[b + 1]! - p[a + 1]!;
     const uz = p[b + 2]! - p[a + 2]!;
@@ -151,9 +155,9 @@ export function shellArea({ triangles, positions: p }: Pick<ShellMesh, "triangle
     const vy = p[c + 1]! - p[a + 1]!;
     const vz = p[c + 2]! - p[a + 2]!;
     const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-    sum += Math.sqrt(x * x + y * y + z * z) / 2;
+    out[t] = Math.sqrt(x * x + y * y + z * z) / 2;
   }
-  return sum;
+  return out;
 }
 
 /** The points of a shell as they lie in a layout, 2 numbers each. */

@@ -1,4 +1,5 @@
 import { type Asset, withLayouts } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
 import { spreadReached } from "../../tasks/spread";
 import { pointsOf } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Scope } from "../operation";
@@ -23,6 +24,10 @@ export async function run(
   );
   const done = work.flatMap((item, i) => (out[i] ? [{ ...item, uv: out[i] }] : []));
   if (!done.length && stopped) throw stopped;
+  if (!done.length)
+    throw new UserError(
+      "No border here has spikes or kinks of that size, or their points are pinned; try a larger size.",
+    );
   const edited = withLayouts(asset, newLayouts(done, scope.set));
   const words = `Smooth borders of ${count(done.length, "shell")}`;
   return stopped
