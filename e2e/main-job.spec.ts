@@ -267,4 +267,12 @@ test("points are moved with those about them, as far as the falloff in the tray 
   await expect(said(page)).toContainText("Relax cloth with the brush");
   await page.keyboard.press("Control+z");
   await expect(said(page)).toContainText("Undone: Relax cloth with the brush");
+
+  // It works on the form as well.
+  const onForm = await at(page, "form", 0.5, 0.5);
+  await page.mouse.move(onForm.x - 10, onForm.y);
+  await page.mouse.down();
+  await page.mouse.move(onForm.x + 30, onForm.y + 10, { steps: 5 });
+  await page.mouse.up();
+  await expect(said(page)).toHaveText("Relax cloth with the brush");
 });

@@ -55,7 +55,7 @@ export class HeadlessPane {
     );
   }
 
-  private surface(): Surface {
+  surface(): Surface {
     const { side, bench } = this;
     const faceAt: Surface["faceAt"] = (x, y) => faceUnder(bench, x / side, 1 - y / side);
     return {

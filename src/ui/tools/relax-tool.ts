@@ -10,13 +10,13 @@ const RESTING = 60;
 /** Relaxes what the brush passes over, and goes on where it rests. */
 function stroke(bench: ToolBench, from: At): Drag {
   const dabs: string[] = [];
-  const radius = bench.brushRadius();
+  const apart = APART * bench.brushRadius();
   const begun = bench.beginRelax();
   let live: Awaited<typeof begun> = null;
   let last = from;
   const dab = (x: number, y: number) => {
-    const [u, v] = bench.placeAt(x, y)!;
-    if (dabs.length < MOST_DABS) dabs.push(dabWords({ u, v, radius: radius / bench.scale() }));
+    const at = bench.dabAt(x, y);
+    if (at && dabs.length < MOST_DABS) dabs.push(dabWords(at));
   };
   const all = () => ({ stroke: dabs.join(", ") });
   dab(from.x, from.y);
@@ -33,7 +33,7 @@ function stroke(bench: ToolBench, from: At): Drag {
   return {
     move(at) {
       bench.show(disc(bench, at));
-      const steps = Math.floor(Math.hypot(at.x - last.x, at.y - last.y) / (APART * radius));
+      const steps = Math.floor(Math.hypot(at.x - last.x, at.y - last.y) / apart);
       for (let k = 1; k <= steps; k++)
         dab(last.x + ((at.x - last.x) * k) / steps, last.y + ((at.y - last.y) * k) / steps);
       if (!steps) return;
@@ -58,12 +58,12 @@ export const relaxTool: Tool = {
   id: "relax",
   title: "Relax brush",
   about:
-    "A drag in Sheet evens out the points that it passes over, or smooths them; [ and ], or a drag with Alt, make it smaller and larger.",
+    "A drag in either pane evens out the UV points that it passes over, or smooths them; [ and ], or a drag with Alt, make it smaller and larger.",
   key: "shift+S",
   cursor: "none",
   resting: disc,
   begin(bench, from) {
     if (from.alt) return resizing(bench, from);
-    return bench.placeAt(from.x, from.y) ? stroke(bench, from) : null;
+    return bench.dabAt(from.x, from.y) ? stroke(bench, from) : null;
   },
 };

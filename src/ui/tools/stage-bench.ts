@@ -1,3 +1,4 @@
+import type { Dab } from "@/core/layout/stroke";
 import { beginMove, beginPull, beginRelax } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
@@ -87,6 +88,12 @@ export function benchOver(
       const m = surface.pixelMatrix();
       return [(x - m[12]!) / m[0]!, (y - m[13]!) / m[5]!];
     },
+    dabAt(x, y) {
+      const { brushRadius } = bench.getState();
+      const place = this.placeAt(x, y);
+      if (place) return { u: place[0], v: place[1], radius: brushRadius / scale() };
+      return dabOnForm(sheetAt(bench, pane, surface), x, y, brushRadius);
+    },
     takePoint(x, y) {
       const state = now();
       const hit = state && itemAt(pane, surface, { ...state, kind: "points" }, x, y);
@@ -111,6 +118,27 @@ export function benchOver(
     },
     show: (shape) => bench.setState({ overlay: shape && { pane, shape } }),
   };
+}
+
+/**
+ * The dab on the sheet of a brush that lies on the form. It is as large there as the form is under the brush: the least of
+ * what lies to its sides, since beyond a seam the sheet is elsewhere, and what slants away is seen shortened.
+ */
+function dabOnForm(sheet: SheetAt, x: number, y: number, radius: number): Dab | null {
+  const at = sheet.uvAt(x, y);
+  if (!at) return null;
+  const ways = [
+    [radius, 0],
+    [-radius, 0],
+    [0, radius],
+    [0, -radius],
+  ] as const;
+  const reaches = ways.flatMap(([dx, dy]) => {
+    const side = sheet.uvAt(x + dx, y + dy);
+    return side ? [Math.hypot(side[0] - at[0], side[1] - at[1])] : [];
+  });
+  const least = Math.min(...reaches);
+  return least > 0 && Number.isFinite(least) ? { u: at[0], v: at[1], radius: least } : null;
 }
 
 /** Whether what is shown ahead is a tool's, and not the path of a click with Alt. */

@@ -1,3 +1,4 @@
+import type { Dab } from "@/core/layout/stroke";
 import type { SelectionKind } from "@/core/operations/operation";
 import type { LiveMove } from "../session/live-move";
 import type { PickMode, Stroke } from "../session/selection";
@@ -42,6 +43,8 @@ export interface ToolBench {
   beginRelax(): Promise<LiveMove<{ readonly stroke: string }> | null>;
   /** Where on the sheet a point of Sheet lies; null in Form. */
   placeAt(x: number, y: number): readonly [u: number, v: number] | null;
+  /** The dab of a brush that lies under a point; null beside everything in Form. */
+  dabAt(x: number, y: number): Dab | null;
   /** Picks the UV point nearest to a place, where it is not picked yet. @returns whether there is one */
   takePoint(x: number, y: number): boolean;
   show(overlay: Overlay | null): void;

@@ -8,6 +8,7 @@ import { type Bench, countPicked, newBench } from "../session/store";
 import { boxTool } from "./box-tool";
 import { brushTool } from "./brush-tool";
 import { relaxTool } from "./relax-tool";
+import { benchOver } from "./stage-bench";
 import type { Tool } from "./tool";
 import { motionOf, moveTool, pullTool, scaleTool, turnTool } from "./transform-tools";
 
@@ -243,6 +244,20 @@ describe("the relax brush", () => {
     await vi.advanceTimersByTimeAsync(1000);
     expect(pane.strokes.at(-1)![0]).toBe("commit");
     expect(last()).toHaveLength(resting);
+  });
+
+  it("draws on the form as well: as large on the sheet as it is there, and not beyond what is seen", () => {
+    // The first square is seen five times as large on the form as it lies in the sheet.
+    const form = benchOver(bench, "form", pane.surface(), () => 1);
+    expect(form.dabAt(0.2 * 400, 0.8 * 400)).toEqual({
+      u: expect.closeTo(0.14, 6),
+      v: expect.closeTo(0.14, 6),
+      radius: expect.closeTo(0.01, 6),
+    });
+    // At the rim of a square what lies within it tells the size.
+    expect(form.dabAt(0.11 * 400, 0.8 * 400)!.radius).toBeCloseTo(0.01, 6);
+    expect(form.dabAt(0.45 * 400, 0.55 * 400)).toBeNull();
+    expect(form.placeAt(80, 320)).toBeNull();
   });
 
   it("is taken back by Escape, and made larger by a drag with Alt", async () => {
