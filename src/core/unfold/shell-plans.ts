@@ -19,7 +19,7 @@ interface Known {
 }
 
 /** Points of all shells whose plans are kept, at the most: some hundred bytes each. */
-const KEPT_POINTS = 200_000;
+const KEPT_POINTS = 120_000;
 /** Points below which a plan is quicker made than looked for. */
 const FEW = 1000;
 
