@@ -2,6 +2,7 @@ import type { Kernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
 import { StretchMinimiser } from "./minimise-stretch";
 import { type ShellMesh, shellArea } from "./shell-mesh";
+import { newPlan } from "./shell-plans";
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
 
@@ -193,7 +194,7 @@ function improved(
   const shapes = new ShellShapes(kernels, shell);
   const length = Math.sqrt(shapes.worldArea);
   if (!old) {
-    const system = new ShellSystem(shapes);
+    const system = new ShellSystem(shapes, [], newPlan);
     const start = tutteMap(system, loop);
     if (!start) return null;
     const minimiser = new StretchMinimiser(system, apart ? new BorderBarrier(system, loop) : null);
@@ -211,7 +212,8 @@ function improved(
     return shapes.read(map).map((x) => x * length);
   }
   const close = apart ? closePoints(shapes, loop, start) : [];
-  const system = new ShellSystem(shapes, close);
+  // Levels are worked on once.
+  const system = new ShellSystem(shapes, close, newPlan);
   const minimiser = new StretchMinimiser(system, apart ? new BorderBarrier(system, loop) : null);
   if (!Number.isFinite(minimiser.begin(start))) return old;
   minimiser.smooth(SWEEPS.all, SWEEPS.sick, SWEEPS.above);

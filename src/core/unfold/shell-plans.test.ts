@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Kernels } from "../kernels/kernels";
 import type { ShellMesh } from "./shell-mesh";
-import { shellPlan } from "./shell-plans";
+import { keptPlan } from "./shell-plans";
 import { unfoldShell } from "./unfold-shell";
 
 /** A bulging sheet of N x N squares; another for every seed. */
@@ -26,7 +26,7 @@ const copy = ({ positions, triangles, wedges }: ShellMesh): ShellMesh => ({
   wedges,
 });
 const kernels = new Kernels();
-const planOf = (shell: ShellMesh, pairs: number[] = []) => kernels.during(() => shellPlan(kernels, shell, pairs));
+const planOf = (shell: ShellMesh, pairs: number[] = []) => kernels.during(() => keptPlan(kernels, shell, pairs));
 
 describe("plans of shells", () => {
   it("are kept for the same shell, wherever it comes from, and for no other", () => {

@@ -32,9 +32,9 @@ const known: Known[] = [];
  *
  * @param pairs points that entries are kept for as well, two by two
  */
-export function shellPlan(kernels: Kernels, shell: ShellMesh, pairs: ArrayLike<number>): ShellPlan {
+export function keptPlan(kernels: Kernels, shell: ShellMesh, pairs: ArrayLike<number>): ShellPlan {
   const points = shell.positions.length / 3;
-  if (points < FEW || points > KEPT_POINTS) return planned(kernels, shell, pairs);
+  if (points < FEW || points > KEPT_POINTS) return newPlan(kernels, shell, pairs);
   const at = known.findIndex(
     (k) =>
       isSame(k.shell.triangles, shell.triangles) &&
@@ -48,7 +48,7 @@ export function shellPlan(kernels: Kernels, shell: ShellMesh, pairs: ArrayLike<n
           {
             shell: { triangles: shell.triangles, positions: shell.positions },
             pairs: Uint32Array.from(pairs),
-            plan: planned(kernels, shell, pairs),
+            plan: newPlan(kernels, shell, pairs),
           },
         ];
   known.unshift(entry!);
@@ -66,7 +66,8 @@ function isSame(a: ArrayLike<number>, b: ArrayLike<number>): boolean {
   return true;
 }
 
-function planned(kernels: Kernels, shell: ShellMesh, pairs: ArrayLike<number>): ShellPlan {
+/** Plans a shell's linear systems. */
+export function newPlan(kernels: Kernels, shell: ShellMesh, pairs: ArrayLike<number>): ShellPlan {
   const points = shell.positions.length / 3;
   const { start, neighbours } = besideOf(shell.triangles, points, pairs);
   kernels.pauseAfter(points);

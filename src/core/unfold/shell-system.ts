@@ -2,7 +2,7 @@ import { type Elimination, Factorisation } from "../kernels/factorisation";
 import type { Kernels } from "../kernels/kernels";
 import type { ShellMesh } from "./shell-mesh";
 import { cornersAbout, type ShellPattern } from "./shell-pattern";
-import { shellPlan } from "./shell-plans";
+import { keptPlan } from "./shell-plans";
 
 /** What keeps points apart: circles in which they may be moved, all at once, as addresses of radii and of where they stand. */
 interface Circles {
@@ -181,10 +181,13 @@ export class ShellSystem extends ShellShapes {
   /** The pattern again, where kernels can look things up in it. */
   private patternAt: { readonly starts: number; readonly index: number } | null = null;
 
-  /** @param pairs points that entries are kept for as well, by their numbers in the shell */
-  constructor(shapes: ShellShapes, pairs: ArrayLike<number> = []) {
+  /**
+   * @param pairs points that entries are kept for as well, by their numbers in the shell
+   * @param planOf makes the plan; where the same shell may come again, one that was kept serves
+   */
+  constructor(shapes: ShellShapes, pairs: ArrayLike<number> = [], planOf = keptPlan) {
     const { kernels, shell } = shapes;
-    const { tree, list, pattern, factor } = shellPlan(kernels, shell, pairs);
+    const { tree, list, pattern, factor } = planOf(kernels, shell, pairs);
     super(kernels, shell, { from: shapes, order: tree.order, list });
     this.tree = tree;
     this.pattern = pattern;
