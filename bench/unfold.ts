@@ -64,9 +64,16 @@ const FORMS: Readonly<Record<string, (u: number, v: number) => Place>> = {
   "head with a short border": (u, v) => closedUp(u, v, 0.25),
 };
 
-function energyOf({ triangles, positions }: ShellMesh, uv: Float64Array): { energy: number; flips: number } {
+interface Judged {
+  readonly energy: number;
+  /** Mean of (s1 / s2 + s2 / s1) / 2, 1 where angles are kept. */
+  readonly angles: number;
+  readonly flips: number;
+}
+
+function energyOf({ triangles, positions }: ShellMesh, uv: Float64Array): Judged {
   // Its own sum, so that nobody's result is judged by the code that made it.
-  let [sum, space, flat, flips] = [0, 0, 0, 0];
+  let [sum, angles, space, flat, flips] = [0, 0, 0, 0, 0];
   const areas: number[][] = [];
   for (let t = 0; t < triangles.length; t += 3) {
     const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!];
@@ -87,12 +94,14 @@ function energyOf({ triangles, positions }: ShellMesh, uv: Float64Array): { ener
   const k = space / flat;
   for (const [area, a, b, c, d] of areas) {
     const det = (a! * d! - b! * c!) * k;
-    sum += area! * (a! * a! + b! * b! + c! * c! + d! * d!) * k * (1 + 1 / (det * det));
+    const square = (a! * a! + b! * b! + c! * c! + d! * d!) * k;
+    sum += area! * square * (1 + 1 / (det * det));
+    angles += (area! * square) / (2 * Math.abs(det));
   }
-  return { energy: sum / 4 / space, flips };
+  return { energy: sum / 4 / space, angles: angles / space, flips };
 }
 
-function native(shell: ShellMesh, method: string): { ms: number; energy: number; flips: number } | string {
+function native(shell: ShellMesh, method: string): (Judged & { ms: number }) | string {
   const folder = mkdtempSync(join(tmpdir(), "tavlin-bench-"));
   try {
     const rows: string[] = [];
@@ -163,12 +172,14 @@ for (const [name, lift] of Object.entries(FORMS)) {
       table[`${how}, ${(shell.triangles.length / 3).toLocaleString("en")}`] = {
         ms: ms.toFixed(0),
         energy: own ? own.energy.toFixed(4) : "none",
+        angles: own ? own.angles.toFixed(4) : "none",
         flips: String(own?.flips ?? "-"),
         ...(peer && typeof peer !== "string"
           ? {
               native: peer.ms.toFixed(0),
               ratio: (ms / peer.ms).toFixed(3),
               "its energy": peer.energy.toFixed(4),
+              "its angles": peer.angles.toFixed(4),
               "its flips": String(peer.flips),
             }
           : peer
