@@ -1,5 +1,6 @@
 import type { Kernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
+import { conformalMap } from "./conformal";
 import { StretchMinimiser } from "./minimise-stretch";
 import { type ShellMesh, shellArea } from "./shell-mesh";
 import { newPlan } from "./shell-plans";
@@ -32,6 +33,39 @@ export interface CoarseOptions {
   readonly loop: readonly number[];
   /** Asked between steps, with the share of the work that is done: true to go on without minimising. */
   readonly isOver?: ((share: number) => boolean) | undefined;
+  /** The coarser disks, where they are there already; nothing else was made coarser with these kernels since. */
+  readonly coarser?: Coarser | undefined;
+}
+
+/** A disk made coarser step by step, in the memory of kernels. */
+export interface Coarser {
+  readonly places: number;
+  readonly levels: readonly Level[];
+}
+
+/** Makes a disk coarser. What it takes of the memory is needed to put points back. */
+export function coarserDisks(kernels: Kernels, shell: ShellMesh): Coarser {
+  const places = kernels.put(shell.positions);
+  return { places, levels: coarsened(kernels, shell, places) };
+}
+
+/** Points of the coarser disk whose conformal map tells what that of the whole is like. */
+const TELLING = 2000;
+
+/** The conformal map of a coarser disk: its energy, which that of the whole is not far below, and whether it crosses itself. */
+export function conformalAhead(kernels: Kernels, shell: ShellMesh, { levels }: Coarser, loop: readonly number[]) {
+  const points = shell.positions.length / 3;
+  const level = levels.findLast(({ taken }) => points - taken >= TELLING) ?? levels[0]!;
+  return kernels.during(() => {
+    const part = partOf(shell, level.triangles);
+    const border = loop.map((v) => part.numberOf[v]!).filter((v) => v >= 0);
+    const system = new ShellSystem(new ShellShapes(kernels, part.shell), [], newPlan);
+    const map = conformalMap(system, border);
+    if (!map) return { energy: Infinity, crosses: false };
+    const at = system.takePairs();
+    system.write(map, at);
+    return { energy: system.energy(at), crosses: new BorderBarrier(system, border).crosses(at) };
+  });
 }
 
 /**
@@ -44,13 +78,12 @@ export interface CoarseOptions {
 export function coarseToFine(
   kernels: Kernels,
   shell: ShellMesh,
-  { apart, loop, isOver }: CoarseOptions,
+  { apart, loop, isOver, coarser }: CoarseOptions,
 ): Float64Array | null {
   const points = shell.positions.length / 3;
   return kernels.during(() => {
-    const places = kernels.put(shell.positions);
+    const { places, levels } = coarser ?? coarserDisks(kernels, shell);
     const map = kernels.take(16 * points);
-    const levels = coarsened(kernels, shell, places);
     let over = false;
     let minimisedAt = 0;
     for (let l = levels.length - 1; l >= 0; l--) {

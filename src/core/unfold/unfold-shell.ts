@@ -1,7 +1,7 @@
 import { Interrupted, withKernels } from "../kernels/kernels";
 import { layoutArea } from "./area";
 import { BorderBarrier } from "./border-barrier";
-import { closePoints, coarseToFine, SWEEPS } from "./coarse-to-fine";
+import { type Coarser, closePoints, coarserDisks, coarseToFine, conformalAhead, SWEEPS } from "./coarse-to-fine";
 import { conformalMap } from "./conformal";
 import { hasHoles, holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
@@ -93,7 +93,7 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
   const watch = watching(options);
   return withKernels((kernels) => {
     const shapes = new ShellShapes(kernels, shell);
-    const work = { shapes, system: new ShellSystem(shapes), shell, loop: form.loops[0]! };
+    const work = workOn(shapes, form.loops[0]!);
     const start = startMap(work, watch.options, true);
     if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
     const first = finished(work, start, watch.options);
@@ -137,11 +137,9 @@ export function unfoldFurther(shell: ShellMesh, uv: Float64Array, options: Unfol
   if (!(shellArea(shell) > 0)) return { ok: false, reason: "has no area" };
   return withKernels((kernels) => {
     const shapes = new ShellShapes(kernels, shell);
-    const system = new ShellSystem(shapes);
-    const map = system.takePairs();
-    system.write(uv, map);
-    if (!Number.isFinite(system.energy(map))) return { ok: false, reason: "has flipped triangles" };
-    return finished({ shapes, system, shell, loop: formOf(shell).loops[0]! }, { map: uv, isRough: false }, options);
+    const map = kernels.put(uv);
+    if (!Number.isFinite(shapes.energy(map))) return { ok: false, reason: "has flipped triangles" };
+    return finished(workOn(shapes, formOf(shell).loops[0]!), { map: uv, isRough: false }, options);
   });
 }
 
@@ -155,21 +153,35 @@ interface Start {
 
 interface Work {
   readonly shapes: ShellShapes;
-  readonly system: ShellSystem;
+  /** Its linear system, made when it is first asked for; not within what gives memory back. */
+  system(): ShellSystem;
   readonly shell: ShellMesh;
   /** The border, in the direction of the faces. */
   readonly loop: readonly number[];
 }
 
+function workOn(shapes: ShellShapes, loop: readonly number[]): Work {
+  let system: ShellSystem | null = null;
+  return {
+    shapes,
+    shell: shapes.shell,
+    loop,
+    system() {
+      system ??= new ShellSystem(shapes);
+      return system;
+    },
+  };
+}
+
 /** The system again, with entries for border points that may come to push each other, where there are any. */
-function coupled({ shapes, system, loop }: Work, map: Float64Array): ShellSystem {
+function coupled({ shapes, loop, system }: Work, map: Float64Array): ShellSystem {
   const unit = Math.sqrt(shapes.worldArea);
   const close = closePoints(
     shapes,
     loop,
     map.map((x) => x / unit),
   );
-  return close.length ? new ShellSystem(shapes, close) : system;
+  return close.length ? new ShellSystem(shapes, close) : system();
 }
 
 function finished(work: Work, start: Start, options: UnfoldOptions): Flat {
@@ -203,7 +215,7 @@ function symmetric(work: Work, { uv, energy, crosses }: Judged): Judged | null {
 function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): Judged {
   const { passes, until, onStep, onMap, isOver, overItself } = options;
   const { shapes, loop } = work;
-  const system = isRough && !overItself ? coupled(work, map) : work.system;
+  const system = isRough && !overItself ? coupled(work, map) : work.system();
   const border = new BorderBarrier(system, loop);
   const minimiser = new StretchMinimiser(system, overItself ? null : border, null, emphasisOf(options.lean));
   const weighEvenly = shapes.weigh();
@@ -225,41 +237,62 @@ function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
 }
 
 /** The energy of a map, and whether its border crosses itself. */
-function judged({ system, loop }: Work, map: Float64Array | null): { energy: number; crosses: boolean } {
+function judged({ shapes, loop }: Work, map: Float64Array | null): { energy: number; crosses: boolean } {
   if (!map) return { energy: Infinity, crosses: true };
-  return system.kernels.during(() => {
-    const at = system.takePairs();
-    system.write(map, at);
-    const energy = system.energy(at);
-    return { energy, crosses: new BorderBarrier(system, loop).crosses(at) };
+  return shapes.kernels.during(() => {
+    const at = shapes.kernels.put(map);
+    return { energy: shapes.energy(at), crosses: new BorderBarrier(shapes, loop).crosses(at) };
   });
+}
+
+/** Points from which on coarser disks are looked at first, so that what they show to be uneven is not mapped in vain. */
+const MANY = 20_000;
+/**
+ * Energy of a coarser disk's conformal map above which that of the whole is surely not even. One with flips tells nothing:
+ * coarse triangles are blunter.
+ */
+const UNEVEN = 1.8;
+
+/** The conformal map of a shell with its energy; nothing where coarser disks show that it would not serve. */
+function conformalStart(work: Work, coarser: Coarser | undefined) {
+  const { shapes, shell, loop } = work;
+  const { kernels } = shapes;
+  const ahead = coarser && conformalAhead(kernels, shell, coarser, loop);
+  if (ahead && ahead.energy > UNEVEN && Number.isFinite(ahead.energy))
+    return { map: null, energy: Infinity, crosses: ahead.crosses };
+  const system = work.system();
+  const map = kernels.during(() => conformalMap(system, loop));
+  kernels.pauseAfter(shapes.points);
+  const out = { map, ...judged(work, map) };
+  kernels.pauseAfter(shapes.points);
+  return { ...out, crosses: map !== null && out.crosses };
 }
 
 /** @param mayBeConformal whether the conformal map may serve */
 function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): Start | null {
-  const { system, shell, loop } = work;
-  const { kernels } = system;
+  const { shapes, shell, loop } = work;
+  const { kernels, points } = shapes;
   const { onStep, isOver, passes, overItself } = options;
-  const conformal = kernels.during(() => conformalMap(system, loop));
-  kernels.pauseAfter(system.points);
-  const first = judged(work, conformal);
-  kernels.pauseAfter(system.points);
+  const coarser = passes && points > MANY ? coarserDisks(kernels, shell) : undefined;
+  let first = conformalStart(work, coarser);
   const serves = first.energy < (passes ? EVEN : Infinity) && (!passes || overItself || !first.crosses);
-  if (conformal && serves && mayBeConformal) return { map: conformal, isRough: false };
-  const windsAbout = conformal !== null && first.crosses;
+  if (first.map && serves && mayBeConformal) return { map: first.map, isRough: false };
+  const windsAbout = first.crosses;
   const ask = (share: number): boolean => {
     onStep?.();
     return isOver?.(STARTED * share) ?? false;
   };
-  if (system.points > SMALL && passes) {
-    const map = coarseToFine(kernels, shell, { apart: !overItself, loop, isOver: ask });
+  if (points > SMALL && passes) {
+    const map = coarseToFine(kernels, shell, { apart: !overItself, loop, isOver: ask, coarser });
     if (Number.isFinite(judged(work, map).energy)) return { map: map!, isRough: true, windsAbout };
+    if (!first.map) first = conformalStart(work, undefined);
   }
+  const system = work.system();
   const round = kernels.during(() => tutteMap(system, loop));
   const second = judged(work, round);
   if (!Number.isFinite(first.energy) && !Number.isFinite(second.energy)) return null;
   const takesFirst = first.energy <= second.energy && (!passes || overItself || (mayBeConformal && !first.crosses));
-  return { map: (takesFirst ? conformal : round)!, isRough: false, windsAbout };
+  return { map: (takesFirst ? first.map : round)!, isRough: false, windsAbout };
 }
 
 function toWorldArea(map: Float64Array, { shell, worldArea }: ShellShapes): Float64Array {
