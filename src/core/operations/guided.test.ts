@@ -79,6 +79,21 @@ describe("pinned points", () => {
   });
 });
 
+describe("pins that are pulled", () => {
+  it("come exactly to where they are drawn and are pinned there; the others stay", async () => {
+    const points = shellPoints(asset);
+    const [pin, other] = [points[0]!, points.at(-1)!];
+    const pinned = await edit(asset, "pin", {}, picking(asset, "points", [pin, other]));
+    const [u, v] = place(pinned, pin);
+    const after = await edit(pinned, "pull-points", { du: -0.01, dv: 0.012 }, picking(pinned, "points", [pin]));
+    expect(place(after, pin)[0]).toBeCloseTo(u - 0.01, 12);
+    expect(place(after, pin)[1]).toBeCloseTo(v + 0.012, 12);
+    expect(place(after, other)).toEqual(place(pinned, other));
+    for (const p of [pin, other]) expect(getBit(layoutAt(after).pinned, wedgeOf(after, p))).toBe(true);
+    expect(flipped(after)).toBe(0);
+  });
+});
+
 describe("the form of shells", () => {
   it("says whether areas or angles come first, and each step tells what it gave", async () => {
     const scope = picking(asset, "shells", [face]);
@@ -181,8 +196,9 @@ describe("pulling points", () => {
     const { asset: after, result } = await runEdit(pinned, "pull-points", { du: 3 }, scope, quiet);
     expect(result.notes[0]!.words).toContain("as near as they come");
     expect(flipped(after)).toBe(0);
-    await expect(edit(pinned, "pull-points", { du: 1 }, picking(pinned, "points", [rest[0]!]))).rejects.toThrow(
-      "are pinned",
+    const whole = await edit(pinned, "pin", {}, picking(pinned, "shells", [face]));
+    await expect(edit(whole, "pull-points", { du: 1 }, picking(whole, "points", [rest[0]!]))).rejects.toThrow(
+      "pinned whole",
     );
     await expect(edit(pinned, "pull-points", { du: 1 }, picking(pinned, "faces", [0]))).rejects.toThrow(
       "Pick UV points first.",

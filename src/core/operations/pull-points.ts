@@ -12,13 +12,14 @@ export const pullPoints: EditOperation<PullInput> = {
   id: "pull-points",
   title: "Pull points",
   about:
-    "Draws the picked UV points along, and the rest of their shells after them with the least stretch; pinned points stay, no face flips.",
+    "Draws the picked UV points along, and the rest of their shells after them with the least stretch; other pinned points stay, no face flips.",
   kind: "edit",
   stage: "unfold",
   heading: "Points",
   fits: ["points"],
   acts: "faces",
   picks: true,
+  movesPins: true,
   options,
   run: loaded(() => import("./large/pull-points")),
 };

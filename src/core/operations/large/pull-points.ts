@@ -2,7 +2,7 @@ import { type Asset, type LayoutChange, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { shellName, structureOf } from "../../layout/layout";
 import { pointNames } from "../../layout/point-names";
-import { isMapped } from "../../layout/shell-points";
+import { isFrozen, isMapped } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import { worldPositions } from "../../mesh/transform";
 import { spread } from "../../tasks/spread";
@@ -30,7 +30,7 @@ interface Pulled extends ShapeShell {
   readonly points: Uint32Array;
 }
 
-/** @throws UserError when no points are picked, or none of them can move */
+/** @throws UserError when no points are picked, or none of them has coordinates */
 function pulledShells(asset: Asset, scope: Scope): Pulled[] {
   const { selection } = scope;
   if (selection?.kind !== "points") throw new UserError("Pick UV points first.");
@@ -40,18 +40,20 @@ function pulledShells(asset: Asset, scope: Scope): Pulled[] {
     const picked = new Set(selection.items.get(shape.id));
     const world = worldPositions(shape.mesh, shape.metric);
     return [...shells].flatMap((shell): Pulled[] => {
-      if (!isMapped(shape.mesh, layout, shell)) return [];
+      if (!isMapped(shape.mesh, layout, shell) || isFrozen(shape.mesh, layout, shell)) return [];
       const form = shellMesh(shape.mesh, world, layout, shell);
+      const points = Uint32Array.from(form.wedges.keys()).filter((i) => picked.has(names[form.wedges[i]!]!));
       const held = Uint8Array.from(form.wedges, (w) => (getBit(layout.pinned, w) ? 1 : 0));
-      const points = Uint32Array.from(form.wedges.keys()).filter(
-        (i) => picked.has(names[form.wedges[i]!]!) && !held[i],
-      );
+      // A pin that is pulled itself goes along, and is pinned where it comes to.
+      for (const i of points) held[i] = 0;
       const uv = pointsOf(form, layout);
       return points.length ? [{ shape, layout, shell, form, uv, held, points }] : [];
     });
   });
   if (!out.length)
-    throw new UserError("These points have no coordinates yet, or are pinned: unfold or unpin them first.");
+    throw new UserError(
+      "These points have no coordinates yet, or their shells are pinned whole: unfold or unpin them first.",
+    );
   return out;
 }
 
