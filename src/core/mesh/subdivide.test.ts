@@ -31,7 +31,7 @@ const sheet = meshFromPolygons(
 
 describe("a form smoothed by one step", () => {
   it("has the points of Catmull and Clark", () => {
-    const fine = subdividedMesh(cube);
+    const fine = subdividedMesh(cube, "catmull-clark");
     expect([vertexCount(fine), faceCount(fine)]).toEqual([8 + 12 + 6, 24]);
     const at = (v: number) => [...fine.positions.subarray(3 * v, 3 * v + 3)].map(Math.abs);
     // (Q + 2 R + (n - 3) S) / n with n = 3: middles of faces 1/3, of edges 2/3.
@@ -41,9 +41,9 @@ describe("a form smoothed by one step", () => {
   });
 
   it("is closed where it was, wound alike, and leaves a plane plane", () => {
-    const t = topologyOf(subdividedMesh(cube));
+    const t = topologyOf(subdividedMesh(cube, "catmull-clark"));
     for (let e = 0; e < t.edgeCount; e++) expect(t.edgeCornerStart[e + 1]! - t.edgeCornerStart[e]!).toBe(2);
-    const flat = subdividedMesh(subdividedMesh(sheet));
+    const flat = subdividedMesh(subdividedMesh(sheet, "catmull-clark"), "catmull-clark");
     for (let v = 0; v < vertexCount(flat); v++) expect(flat.positions[3 * v + 2]).toBe(0);
     const area = (f: number) => {
       const [a, , c] = [0, 1, 2].map((k) => 3 * flat.cornerVertex[4 * f + k]!) as [number, number, number];
@@ -69,6 +69,64 @@ describe("a form smoothed by one step", () => {
         });
       }),
     );
+  });
+});
+
+/** A tetrahedron about the origin. */
+const tetrahedron = meshFromPolygons(
+  [1, 1, 1, -1, -1, 1, -1, 1, -1, 1, -1, -1],
+  [
+    [0, 2, 1],
+    [0, 1, 3],
+    [0, 3, 2],
+    [1, 2, 3],
+  ],
+);
+
+describe("triangles smoothed by one step of Loop's", () => {
+  it("have the points of Loop", () => {
+    const fine = subdividedMesh(tetrahedron, "loop");
+    expect([vertexCount(fine), faceCount(fine)]).toEqual([4 + 6, 16]);
+    const at = (v: number) => [...fine.positions.subarray(3 * v, 3 * v + 3)];
+    // A point with three neighbours that sum to its opposite: 7/16 of it less 3/16.
+    for (let v = 0; v < 4; v++)
+      at(v).forEach((x, d) => {
+        expect(x).toBeCloseTo(tetrahedron.positions[3 * v + d]! / 4, 12);
+      });
+    // Three eighths of the ends and one eighth of the others, which sum to their opposite.
+    for (let e = 4; e < 10; e++) expect(at(e).map(Math.abs).sort()).toEqual([0, 0, 0.5]);
+  });
+
+  it("are closed where they were, wound alike, and leave a plane plane", () => {
+    const t = topologyOf(subdividedMesh(subdividedMesh(tetrahedron, "loop"), "loop"));
+    for (let e = 0; e < t.edgeCount; e++) expect(t.edgeCornerStart[e + 1]! - t.edgeCornerStart[e]!).toBe(2);
+    const pair = meshFromPolygons(
+      [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0],
+      [
+        [0, 1, 2],
+        [0, 2, 3],
+      ],
+    );
+    const flat = subdividedMesh(pair, "loop");
+    for (let f = 0; f < faceCount(flat); f++) {
+      const [a, b, c] = [0, 1, 2].map((k) => 3 * flat.cornerVertex[3 * f + k]!) as [number, number, number];
+      const p = flat.positions;
+      const twice = (p[b]! - p[a]!) * (p[c + 1]! - p[a + 1]!) - (p[c]! - p[a]!) * (p[b + 1]! - p[a + 1]!);
+      expect(twice).toBeGreaterThan(0);
+    }
+  });
+
+  it("keep their layouts, seams among them; other faces are refused", () => {
+    const uv = Float64Array.from([...tetrahedron.cornerVertex.keys()].flatMap((c) => [Math.floor(c / 3), (c % 3) / 3]));
+    const asset = assetOf(tetrahedron, layoutFromCorners(tetrahedron, uv));
+    const { shape, fromFace } = subdividedShape(shapeAt(asset), { levels: 2, rule: "sharp", scheme: "loop" });
+    const layout = [...shape.layouts.values()][0]!;
+    const s = structureOf(shape.mesh, layout);
+    expect(s.shellCount).toBe(4);
+    for (let c = 0; c < shape.mesh.cornerVertex.length; c++)
+      expect(layout.uv[2 * s.cornerWedge[c]!]).toBeCloseTo(fromFace[Math.floor(c / 3)]!, 12);
+    const quads = shapeAt(assetOf(cube));
+    expect(() => subdividedShape(quads, { levels: 1, rule: "sharp", scheme: "loop" })).toThrow("choose Catmull-Clark");
   });
 });
 
@@ -101,7 +159,11 @@ describe("a layout smoothed with its form", () => {
     for (let c = 24; c < 36; c++) apart[2 * c]! += 2;
     const cutAsset = assetOf(sheet, layoutFromCorners(sheet, apart));
     for (const rule of BORDER_RULES) {
-      const { shape, fromFace } = subdividedShape(shapeAt(cutAsset), 2, rule);
+      const { shape, fromFace } = subdividedShape(shapeAt(cutAsset), {
+        levels: 2,
+        rule: rule,
+        scheme: "catmull-clark",
+      });
       const layout = [...shape.layouts.values()][0]!;
       const s = structureOf(shape.mesh, layout);
       expect(s.shellCount).toBe(2);
@@ -116,13 +178,13 @@ describe("a layout smoothed with its form", () => {
         expect(layout.uv[2 * s.cornerWedge[4 * f]!]! >= 1.9).toBe(isLast);
       }
     }
-    const empty = subdividedShape(shapeAt(assetOf(sheet)), 1, "sharp").shape;
+    const empty = subdividedShape(shapeAt(assetOf(sheet)), { levels: 1, rule: "sharp", scheme: "catmull-clark" }).shape;
     expect([...empty.layouts.values()][0]!.mapped.some(Boolean)).toBe(false);
   });
 
   it("with sharp borders covers what it covered; rounded it covers less", () => {
     const areaOf = (rule: (typeof BORDER_RULES)[number]): number => {
-      const { shape } = subdividedShape(shapeAt(asset), 3, rule);
+      const { shape } = subdividedShape(shapeAt(asset), { levels: 3, rule, scheme: "catmull-clark" });
       const layout = [...shape.layouts.values()][0]!;
       const { cornerWedge } = structureOf(shape.mesh, layout);
       let area = 0;

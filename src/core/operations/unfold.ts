@@ -32,6 +32,12 @@ const options = z.object({
     title: "Symmetric where the form is",
     description: "Shells that mirror in space come out the same on both sides",
   }),
+  smoothed: z.number().int().min(0).max(3).default(0).meta({
+    title: "Smoothed by",
+    description:
+      "Lengths are those of the form after so many levels of Catmull-Clark subdivision; 0 for the form as it is",
+    unit: "levels",
+  }),
   overItself: z.boolean().default(false).meta({
     title: "May lie over itself",
     description: "Less stretch for shells that wind about themselves; off, no shell comes to cross itself",

@@ -48,6 +48,18 @@ describe("smoothing by subdivision", () => {
   });
 });
 
+describe("unfolding for the smoothed form", () => {
+  it("leaves less stretch when it is smoothed than unfolding the plain one does", async () => {
+    const asset = await laidOut(pepperMill());
+    const after = async (smoothed: number): Promise<number> => {
+      const unfolded = await edit(asset, "unfold", { smoothed });
+      return measure(await edit(unfolded, "subdivide", { levels: 2 })).symmetricDirichlet!;
+    };
+    const [plain, meant] = [await after(0), await after(2)];
+    expect(meant - 1).toBeLessThan(0.7 * (plain - 1));
+  });
+});
+
 describe("shells that are worse when smoothed", () => {
   it("are picked, with how they are worse; nothing is changed", async () => {
     const before = layoutAt(even).uv.slice();

@@ -1,10 +1,8 @@
 import { z } from "zod";
 import type { Measures } from "../../check/measure";
 import { type Asset, mapShapes, type ShapeId } from "../../layout/asset";
-import { subdividedShape } from "../../layout/subdivide";
-import { UserError } from "../../layout/user-error";
-import { cornerCount } from "../../mesh/poly-mesh";
-import { BORDER_RULES, type BorderRule } from "../../mesh/subdivide";
+import { refuseTooMany, subdividedShape } from "../../layout/subdivide";
+import { BORDER_RULES, type BorderRule, SCHEMES, type Scheme } from "../../mesh/subdivide";
 import type { Scope } from "../operation";
 import { shapesInScope } from "../scope";
 
@@ -17,30 +15,28 @@ export const smoothingOptions = {
     .min(1)
     .max(4)
     .default(2)
-    .meta({ title: "Levels", description: "Steps of Catmull-Clark subdivision; each makes four times as many faces" }),
+    .meta({ title: "Levels", description: "Steps of subdivision; each makes four times as many faces" }),
   borders: z.enum(BORDER_RULES).default("corners").meta({
     title: "Borders",
     description: "Sharp leaves borders of shells as they are, corners rounds all but their corners, round all of them",
+  }),
+  scheme: z.enum(SCHEMES).default("catmull-clark").meta({
+    title: "Scheme",
+    description: "Catmull-Clark makes four-cornered faces of any faces; Loop makes triangles of triangles",
   }),
 };
 
 export interface Smoothing {
   readonly levels: number;
   readonly borders: BorderRule;
+  readonly scheme: Scheme;
 }
 
-/** Faces that smoothing makes, at the most. */
-const MOST_FACES = 4_000_000;
-
 /** The shapes that a scope means smoothed, and of what face each face of them comes. @throws UserError for too many faces */
-export function smoothed(asset: Asset, scope: Scope, { levels, borders }: Smoothing) {
+export function smoothed(asset: Asset, scope: Scope, { levels, borders, scheme }: Smoothing) {
   const shapes = shapesInScope(asset, scope);
-  const faces = shapes.reduce((sum, { mesh }) => sum + cornerCount(mesh), 0) * 4 ** (levels - 1);
-  if (faces > MOST_FACES)
-    throw new UserError(
-      `That would make ${Math.ceil(faces / 1e6)} million faces; ${MOST_FACES / 1e6} are the most: smooth fewer parts, or by fewer levels.`,
-    );
-  const made = new Map(shapes.map((shape) => [shape.id, subdividedShape(shape, levels, borders)]));
+  refuseTooMany(shapes, levels);
+  const made = new Map(shapes.map((shape) => [shape.id, subdividedShape(shape, { levels, rule: borders, scheme })]));
   const fromFace = new Map<ShapeId, Uint32Array>([...made].map(([id, { fromFace }]) => [id, fromFace]));
   return { asset: mapShapes(asset, (s) => made.get(s.id)?.shape ?? s), fromFace };
 }

@@ -10,7 +10,7 @@ export const subdivide: EditOperation<Smoothing> = {
   id: "subdivide",
   title: "Subdivide",
   about:
-    "Smooths the form by Catmull-Clark subdivision, and its layouts with it as programs that render it do; undo goes back to the plain form.",
+    "Smooths the form by subdivision, and its layouts with it as programs that render it do; undo goes back to the plain form.",
   kind: "edit",
   stage: "check",
   heading: "Smoothed form",

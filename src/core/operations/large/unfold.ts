@@ -6,6 +6,7 @@ import { turned, uprightAngle } from "../../layout/orient";
 import { parkBeside } from "../../layout/park";
 import { pointNames } from "../../layout/point-names";
 import { isFrozen, isMapped } from "../../layout/shell-points";
+import { refuseTooMany, smoothedVertices } from "../../layout/subdivide";
 import { UserError } from "../../layout/user-error";
 import type { Way } from "../../layout/ways";
 import type { Shell } from "../../mesh/indices";
@@ -24,7 +25,7 @@ import { firstTwins } from "../../unfold/twins";
 import { openUp } from "../open-up";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { unpin } from "../pin";
-import { layoutOf, shellsInScope } from "../scope";
+import { layoutOf, shapesInScope, shellsInScope } from "../scope";
 import { count } from "../words";
 import { easingCuts, edgesBehind } from "./easing-notes";
 import { newLayouts, type ShapeShell, shownAsTheyCome } from "./new-layouts";
@@ -37,6 +38,7 @@ interface UnfoldInput {
   readonly what: "shells" | "picked" | "rest";
   readonly weight: number;
   readonly symmetric: boolean;
+  readonly smoothed: number;
   readonly overItself: boolean;
   readonly skip: boolean;
 }
@@ -119,8 +121,11 @@ interface Placed extends ToUnfold {
 /** The shells that the scope means, as the solver takes them, with a note on picked ones that are pinned whole. */
 function flattened(asset: Asset, scope: Scope, options: UnfoldInput): { work: ToUnfold[]; notes: Note[] } {
   const frozen: ShellRef[] = [];
+  if (options.smoothed) refuseTooMany(shapesInScope(asset, scope), options.smoothed);
   const work = shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
-    const world = worldPositions(shape.mesh, shape.metric);
+    const { mesh } = shape;
+    const form = options.smoothed ? { ...mesh, positions: smoothedVertices(mesh, options.smoothed) } : mesh;
+    const world = worldPositions(form, shape.metric);
     const scratch = new Int32Array(structureOf(shape.mesh, layout).wedgeCount).fill(-1);
     const still = stillPoints(shape, layout, scope, options.what);
     const picked = options.weight === 1 ? null : pickedOf(shape, layout, scope, "faces", "contained");
