@@ -88,6 +88,8 @@ export async function run(asset: Asset, scope: Scope, input: PullInput, context:
     const isThere = w.points.every((p, k) =>
       [0, 1].every((d) => Math.abs(result.uv[2 * p + d]! - places[2 * k + d]!) < THERE),
     );
+    if (!w.held.some(Boolean))
+      note(`Shell ${w.shell + 1} of ${w.shape.name} has no pins and came along whole: pin points that are to stay.`);
     if (!isThere) note(`Points of ${w.shape.name} stand as near as they come: farther on a face would flip.`);
     return [{ ...w, uv: result.uv }];
   });

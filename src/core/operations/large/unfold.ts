@@ -18,7 +18,7 @@ import { elementCount, flagsAt } from "../../select/grow";
 import { spreadReached } from "../../tasks/spread";
 import { alignedLike } from "../../unfold/align";
 import type { Keeping } from "../../unfold/guided-unfold";
-import { addErrors, errorWords, mapErrors, NO_ERRORS } from "../../unfold/map-errors";
+import { addErrors, errorWords, type MapErrors, mapErrors, NO_ERRORS } from "../../unfold/map-errors";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import { lostInSingle } from "../../unfold/single-precision";
 import { firstTwins } from "../../unfold/twins";
@@ -29,6 +29,7 @@ import { layoutOf, shapesInScope, shellsInScope } from "../scope";
 import { count } from "../words";
 import { easingCuts, edgesBehind } from "./easing-notes";
 import { newLayouts, type ShapeShell, shownAsTheyCome } from "./new-layouts";
+import { onAxisNotes, partedNotes, unlikeNotes } from "./why-notes";
 
 interface UnfoldInput {
   readonly passes: number;
@@ -91,10 +92,21 @@ export async function run(asset: Asset, scope: Scope, asked: UnfoldInput, contex
   const placed = [...kept, ...parkFresh(asset, scope, fresh)];
   notes.push(...singlePrecisionNotes(placed));
   const edited = withLayouts(asset, newLayouts(placed, scope.set));
-  const gave = errorWords(placed.map(({ form, uv }) => mapErrors(form, uv)).reduce(addErrors, NO_ERRORS));
+  const errors = placed.map(({ form, uv }) => mapErrors(form, uv));
+  notes.push(...whyNotes(placed, errors, scope, options.along));
+  const gave = errorWords(errors.reduce(addErrors, NO_ERRORS));
   if (!stopped) return { asset: edited, words: `Unfold ${count(done, "shell")}: ${gave}`, notes };
   const words = `Unfold ${done} of ${count(work.length, "shell")}, stopped early: ${gave}`;
   return { asset: edited, words, notes, stopped: true };
+}
+
+/** Notes on what came out other than one might expect. */
+function whyNotes(placed: readonly Placed[], errors: readonly MapErrors[], scope: Scope, along: Way): Note[] {
+  const layouts = new Map(placed.map(({ shape, layout }) => [shape, layout]));
+  return [
+    ...placed.flatMap((own, i) => onAxisNotes(own, along, errors[i]!)),
+    ...[...layouts].flatMap(([shape, layout]) => [...partedNotes(shape, layout, scope), ...unlikeNotes(shape)]),
+  ];
 }
 
 /** Notes on shells that lose faces in files of single precision. */
