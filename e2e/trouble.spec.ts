@@ -108,6 +108,30 @@ test("long work is stopped at once and leaves the document as it was", async ({ 
   await expect(said(page)).toContainText("nothing to undo");
 });
 
+test("relaxing keeps what it came to when it is stopped", async ({ page }) => {
+  await openNew(page, "cloth.obj", clothObj(150));
+  await page.keyboard.press("u");
+  await expect(said(page)).toContainText("Unfold 1 shell");
+  // Angles alone leave stretch that relaxing lessens.
+  await stage(page, "Unfold").click();
+  const unfolding = await openCard(page, "Unfold");
+  const passes = unfolding.getByRole("textbox", { name: "Passes" });
+  await passes.fill("0");
+  await passes.press("Enter");
+  const uneven = /stretch 1\.(0[5-9]|[1-9])/;
+  await expect(stage(page, "Unfold")).toContainText(uneven);
+  const before = (await stage(page, "Unfold").textContent())!;
+  const relaxing = await openCard(page, "Relax");
+  await relaxing.getByRole("textbox", { name: "Passes" }).fill("1000");
+  await relaxing.getByRole("textbox", { name: "Passes" }).press("Enter");
+  await expect(page.locator("footer")).toContainText(/Relax([5-9]|[1-9]\d) %/);
+  await page.getByRole("button", { name: "Stop" }).press("Enter");
+  await expect(said(page)).toHaveText("Relax 1 of 1 shell, stopped early");
+  await expect(stage(page, "Unfold")).not.toHaveText(before);
+  await page.keyboard.press("Control+z");
+  await expect(stage(page, "Unfold")).toHaveText(before);
+});
+
 test("an asset is renamed, and deleted after a question", async ({ page }) => {
   await openNew(page, "kettle.obj", drumObj());
   await page.goto("/");

@@ -48,6 +48,21 @@ export interface Handle {
   readonly flag: Int32Array | null;
 }
 type Told = ((share: number) => void) | undefined;
+/** Shows points by shape; it answers when they are seen. */
+type Show = (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => void | Promise<void>;
+
+/** Shows what work has come to as fast as it is seen, and no faster: what comes meanwhile is left out. */
+function shownOneByOne(show: Show): NonNullable<Context["show"]> {
+  let isBusy = false;
+  return (layouts) => {
+    if (isBusy) return;
+    isBusy = true;
+    const points = layouts.flatMap((l) => (l.layout ? [[l.shape, l.layout.uv] as const] : []));
+    void Promise.resolve(show(points)).finally(() => {
+      isBusy = false;
+    });
+  };
+}
 
 /** States kept so that edits that were refused can be taken back. */
 const MOST_STATES = 64;
@@ -131,14 +146,14 @@ export class DocumentHost {
     handle: Handle,
     progress?: Told,
     files?: readonly FileIn[],
-    show?: (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => void,
+    show?: Show,
   ): Promise<Edited> {
     const asset = this.at(revision);
     const imported = files && (await readImported(files, this.wasm ? { wasm: this.wasm } : {}));
     const context = this.context(handle, progress, imported);
     const { asset: edited, result } = await runEdit(asset, operation, options, scope, {
       ...context,
-      ...(show ? { show: (layouts) => show(layouts.flatMap((l) => (l.layout ? [[l.shape, l.layout.uv]] : []))) } : {}),
+      ...(show ? { show: shownOneByOne(show) } : {}),
     });
     this.at(revision); // nothing else may have come in between
     // An edit that has not looked at the signal on its way is not put on the table either.

@@ -302,6 +302,8 @@ export interface OptionField {
   /** Where the choices of a text come from: the asset's own lists. */
   readonly from?: "sets" | "parts" | "materials" | "selections" | "unit" | "resolution" | "rules";
   readonly choices?: readonly (string | number)[];
+  /** What the least and the most of a number mean: it is set between them. */
+  readonly ends?: readonly [string, string];
 }
 
 const Property = z.object({
@@ -314,6 +316,7 @@ const Property = z.object({
   maximum: z.number().optional(),
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
+  ends: z.tuple([z.string(), z.string()]).optional(),
   from: z.enum(["sets", "parts", "materials", "selections", "unit", "resolution", "rules"]).optional(),
 });
 
@@ -341,6 +344,7 @@ function readFields(op: AnyOperation): OptionField[] {
     ...(p.default !== undefined ? { initial: p.default } : {}),
     ...(p.minimum !== undefined ? { least: p.minimum } : {}),
     ...(p.maximum !== undefined ? { most: p.maximum } : {}),
+    ...(p.ends ? { ends: p.ends } : {}),
     ...(p.enum || p.choices ? { choices: p.enum ?? p.choices! } : {}),
   }));
 }

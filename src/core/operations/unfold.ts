@@ -16,10 +16,16 @@ const options = z.object({
     .enum(WAYS)
     .default("both")
     .meta({ title: "Along", description: "Points go along both axes of the sheet, or along one alone" }),
-  lean: z.number().min(-1).max(1).default(0).meta({
-    title: "Angles or areas",
-    description: "-1 keeps angles, 1 keeps areas, 0 as much of both as can be",
-  }),
+  lean: z
+    .number()
+    .min(-1)
+    .max(1)
+    .default(0)
+    .meta({
+      title: "Angles or areas",
+      description: "-1 keeps angles, 1 keeps areas, 0 as much of both as can be",
+      ends: ["keep angles", "keep areas"],
+    }),
   what: z.enum(["shells", "picked", "rest"]).default("shells").meta({
     title: "Move",
     description: "Whole shells, only the points that are picked, or all but those; the others stay where they are",

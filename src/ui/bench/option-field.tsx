@@ -1,6 +1,6 @@
 "use client";
 
-import { Checkbox, Select, TextInput } from "@mantine/core";
+import { Checkbox, Select, Slider, TextInput } from "@mantine/core";
 import type { Asset } from "@/core/layout/asset";
 import type { Rules } from "@/core/layout/rules";
 import type { OptionField } from "@/core/operations/registry";
@@ -48,6 +48,7 @@ export function Field(props: {
         <TextField field={field} value={String(value ?? "")} change={change} onEnter={onEnter} />
       </div>
     );
+  if (field.ends) return <Between field={field} value={Number(value)} change={change} />;
   return (
     <div className={card.field} title={field.description}>
       <span>{field.title}</span>
@@ -74,6 +75,29 @@ export function Field(props: {
           })}
         />
       )}
+    </div>
+  );
+}
+
+/** A number set between two ends that have names. */
+function Between({ field, value, change }: { field: OptionField; value: number; change: (v: number) => void }) {
+  const { title, description, ends, least, most } = field;
+  return (
+    <div className={card.between} title={description}>
+      <span>{ends![0]}</span>
+      <Slider
+        flex={1}
+        size="sm"
+        min={least!}
+        max={most!}
+        step={(most! - least!) / 20}
+        startPointValue={(most! + least!) / 2}
+        label={(v) => v.toFixed(1)}
+        thumbLabel={title}
+        value={value}
+        onChange={change}
+      />
+      <span>{ends![1]}</span>
     </div>
   );
 }

@@ -143,6 +143,11 @@ describe("options", () => {
       for (const field of optionFields(op)) {
         expect(field.title.length, `${op.id} ${field.name}`).toBeGreaterThan(0);
         expect(field.description.length, `${op.id} ${field.name}`).toBeGreaterThan(0);
+        if (field.ends)
+          expect(
+            [field.least, field.most].every((x) => x !== undefined),
+            op.id,
+          ).toBe(true);
         if (field.kind === "choice") expect(field.choices?.length, `${op.id} ${field.name}`).toBeGreaterThan(1);
         if (field.kind === "number" && field.initial !== undefined) {
           if (field.least !== undefined) expect(field.initial as number).toBeGreaterThanOrEqual(field.least);

@@ -15,6 +15,7 @@ import { operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
+import { drawn } from "./drawn";
 import { runJob } from "./jobs";
 import { keptLooks } from "./looks";
 import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox";
@@ -145,8 +146,10 @@ export class BenchSession {
     const act = async (flag: StopFlag, progress: (share: number) => void) => {
       let isOn = true;
       // It is seen while it settles.
-      const show = (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => {
-        if (isOn && !this.isClosed) this.bench.setState({ live: new Map(points) });
+      const show = async (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => {
+        if (!isOn || this.isClosed) return;
+        this.bench.setState({ live: new Map(points) });
+        await drawn();
       };
       const asked = [...this.asked(operation, options, scope, flag), proxy(progress), files, proxy(show)] as const;
       try {

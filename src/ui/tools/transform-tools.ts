@@ -105,7 +105,8 @@ export const pullTool: Tool = {
   id: "pull",
   title: "Pull",
   key: "shift+W",
-  about: "A drag in Sheet pulls a UV point, or all that are picked, pins among them, and their shells follow; other pins stay.",
+  about:
+    "A drag in Sheet pulls a UV point, or all that are picked, pins among them, and their shells follow; other pins stay.",
   cursor: "grab",
   works: ["points"],
   begin(bench, from) {
