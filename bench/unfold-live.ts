@@ -1,4 +1,5 @@
 import { assemble } from "../demo/kit";
+import { nodePool } from "../src/compute/node-pool";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
 import { signedArea } from "../src/core/unfold/area";
@@ -118,7 +119,7 @@ console.table(
 );
 
 /** So many sheets of 98 triangles, each a part. */
-async function manyShells(count: number) {
+async function manyShells(count: number, width: number) {
   const part = (k: number) => {
     const points: Array<[number, number, number]> = [];
     const faces: number[][] = [];
@@ -130,9 +131,17 @@ async function manyShells(count: number) {
     return { name: `Sheet ${k}`, shape: { points, faces } };
   };
   const asset = assemble("Sheets", "cm", [], Array.from({ length: count }, (_, k) => part(k)) as never);
+  const pool = width > 1 ? nodePool(width) : null;
+  const context = { ...quiet, ...(pool ? { pool: pool.runner(undefined) } : {}) };
+  // Threads are started before they are waited for.
+  await runEdit(asset, "unfold", {}, everything(asset), context);
   const from = performance.now();
-  await runEdit(asset, "unfold", {}, everything(asset), quiet);
-  return performance.now() - from;
+  await runEdit(asset, "unfold", {}, everything(asset), context);
+  const ms = performance.now() - from;
+  pool?.dispose();
+  return ms;
 }
-await manyShells(50);
-console.log(`1,000 shells of 98 triangles: ${(await manyShells(1000)).toFixed(0)} ms`);
+for (const width of [1, 2])
+  console.log(
+    `1,000 shells of 98 triangles, ${width} worker${width > 1 ? "s" : ""}: ${(await manyShells(1000, width)).toFixed(0)} ms`,
+  );

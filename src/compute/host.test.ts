@@ -1,4 +1,4 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
 import { paperLantern } from "../../demo/models/paper-lantern";
 import { measure } from "../core/check/measure";
 import { type Asset, shapesOf } from "../core/layout/asset";
@@ -63,6 +63,37 @@ describe("the document's host", () => {
       await expect(answer, op.id).rejects.toSatisfy((e: Error) => e instanceof Stopped || e instanceof UserError);
     }
     expect((await host.edit(revision, "level", {}, all, handle)).revision).toBe(revision + 1);
+  });
+
+  it("shows what an edit has come to one at a time, and none before the last was seen", async () => {
+    // Every look at the clock is a long time after the one before: there is always something to be shown.
+    let clock = 0;
+    const now = vi.spyOn(performance, "now").mockImplementation(() => {
+      clock += 1000;
+      return clock;
+    });
+    try {
+      const host = new DocumentHost(null);
+      const opened = host.load(await laidOut(paperLantern()));
+      const { asset } = opened;
+      let { revision } = opened;
+      const relaxed = async (seen: () => Promise<void>): Promise<number> => {
+        let shown = 0;
+        const show = (list: ReadonlyArray<readonly [string, Float64Array]>) => {
+          for (const [id, uv] of list)
+            expect(uv.length).toBe([...asset.shapes.get(id)!.layouts.values()][0]!.uv.length);
+          shown++;
+          return seen();
+        };
+        const rest = [handle, undefined, undefined, show] as const;
+        ({ revision } = await host.edit(revision, "relax", {}, everything(asset), ...rest));
+        return shown;
+      };
+      expect(await relaxed(async () => {})).toBeGreaterThan(1);
+      expect(await relaxed(() => new Promise(() => {}))).toBe(1);
+    } finally {
+      now.mockRestore();
+    }
   });
 
   it("takes edits back that the database refused", async () => {
