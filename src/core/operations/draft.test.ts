@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../demo/models/paper-lantern";
+import { pepperMill } from "../../../demo/models/pepper-mill";
 import { edit, picking } from "../../testing/assets";
 import { findings } from "../check/findings";
 import { type Asset, shapesOf } from "../layout/asset";
@@ -49,7 +50,7 @@ describe("Draft", () => {
 
 describe("Unfold, offered for faces without coordinates", () => {
   it("acts on these alone: what is laid already stays where it lies", async () => {
-    const laid = await edit(paperLantern(), "draft");
+    const laid = await edit(pepperMill(), "draft");
     const shape = shapesOf(laid)[0]!;
     const s = structureOf(shape.mesh, layoutOf(shape, "s1"));
     const bare = await edit(laid, "unmap", {}, picking(laid, "shells", [s.shellFaces[0]!], shape.id));

@@ -2,7 +2,15 @@ import { z } from "zod";
 import { type EditOperation, loaded } from "./operation";
 import { packOptions } from "./pack";
 
+/** Fewer, longer-limbed shells have less seam and fill a tile worse. */
+export const SEAMS_OR_SHEET = ["few seams", "balanced", "full sheet"] as const;
+export type SeamsOrSheet = (typeof SEAMS_OR_SHEET)[number];
+
 const options = z.object({
+  fill: z.enum(SEAMS_OR_SHEET).default("balanced").meta({
+    title: "Seams or sheet",
+    description: "The fewest seams, the fullest tile, or the fewest that fill it nearly as well",
+  }),
   limit: z
     .number()
     .min(1.001)

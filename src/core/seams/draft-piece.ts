@@ -1,9 +1,8 @@
-import { crossesItself } from "../check/gaps";
 import type { Bits } from "../layout/bits";
-import { topologyOf } from "../mesh/topology";
 import { shortestPaths } from "../numeric/heap";
-import { asMesh, borderCorners, formOf, type ShellMesh } from "../unfold/shell-mesh";
-import { unfoldFurther, unfoldShell } from "../unfold/unfold-shell";
+import { formOf, type ShellMesh, triangleAreas } from "../unfold/shell-mesh";
+import { shareBeyond } from "../unfold/triangle-energy";
+import { unfoldShell } from "../unfold/unfold-shell";
 import { bisect } from "./bisect";
 import { openUp } from "./open-up";
 import { extractPiece, type Piece, pieceShell, type Source } from "./piece";
@@ -16,32 +15,56 @@ const PASSES = 12;
 /** Interior curvature beyond which unfolding in one piece is not worth trying: half a sphere has 2 pi. */
 const TOO_ROUND = 2.6 * Math.PI;
 
+/** What a shell has to keep to. */
+export interface Bounds {
+  /** Mean stretch. */
+  readonly limit: number;
+  /** The stretch beyond which only a hundredth of the area may be. */
+  readonly tail: number;
+}
+
 /** What to do with a piece. */
 export type PieceAsk = {
   /** Ascending. */
   readonly faces: Uint32Array;
   readonly cut: Bits;
-} & (
-  | { readonly what: "judge" | "join"; readonly limit: number }
-  | { readonly what: "minimise"; readonly cornerUv: Float64Array }
-);
+  /** To lay it flat, or if that cannot be to tell where it is to be cut; or to lay it flat and nothing else. */
+  readonly what: "judge" | "weigh";
+} & Bounds;
 
 /** Edges of the part to cut, or coordinates for the corners of the faces, in their order; neither when it cannot be. */
 export interface PieceAnswer {
   readonly cuts?: Uint32Array;
   readonly cornerUv?: Float64Array;
+  /** Mean stretch of the map that the coordinates are of. */
+  readonly energy?: number;
 }
 
 type OnPass = () => void;
 
+interface Laid {
+  /** 2 per point. */
+  readonly uv: Float64Array;
+  readonly energy: number;
+}
+
 /** @param onPass called between the passes of unfolding; throws to stop */
 export function draftPiece(source: Source, ask: PieceAsk, onPass: OnPass): PieceAnswer {
   const piece = extractPiece(source, ask.faces, ask.cut);
-  if (ask.what === "judge") return judge(source, piece, ask.limit, onPass);
-  if (ask.what === "minimise") return minimise(source, piece, ask.cornerUv, onPass);
-  const shell = pieceShell(source, piece);
-  const uv = formOf(shell).isDisk ? unfold(shell, ask.limit, onPass) : null;
-  return uv ? layoutFrom(piece, uv) : {};
+  if (ask.what === "judge") return judge(source, piece, ask, onPass);
+  const flat = laidFlat(pieceShell(source, piece), ask, onPass);
+  return flat ? { ...layoutFrom(piece, flat.uv), energy: flat.energy } : {};
+}
+
+/** Of a shell's area, what may be stretched beyond the tail. */
+const IN_TAIL = 0.01;
+
+/** A shell with the least stretch; nothing where it is no disk, stretched beyond the limits, or lies over itself. */
+export function laidFlat(shell: ShellMesh, { limit, tail }: Bounds, onPass: OnPass): Laid | null {
+  if (!formOf(shell).isDisk) return null;
+  const flat = unfoldShell(shell, { passes: PASSES, above: limit, onStep: onPass });
+  if (!flat.ok || flat.energy > limit || flat.crosses) return null;
+  return shareBeyond(shell, flat.uv, triangleAreas(shell), tail) > IN_TAIL ? null : flat;
 }
 
 /** Coordinates by corner out of those by point. */
@@ -56,7 +79,7 @@ function layoutFrom(piece: Piece, uv: Float64Array): PieceAnswer {
 }
 
 /** Lays a piece flat, or returns the edges to cut it along. */
-function judge(source: Source, piece: Piece, limit: number, onPass: OnPass): PieceAnswer {
+function judge(source: Source, piece: Piece, bounds: Bounds, onPass: OnPass): PieceAnswer {
   const shell = pieceShell(source, piece);
   const form = formOf(shell);
   const round = roundness(source, piece);
@@ -74,8 +97,8 @@ function judge(source: Source, piece: Piece, limit: number, onPass: OnPass): Pie
     if (slit.length) return { cuts: slit };
   }
   if (round.curvature <= TOO_ROUND || piece.face.length < 12) {
-    const uv = unfold(shell, limit, onPass);
-    if (uv) return layoutFrom(piece, uv);
+    const flat = laidFlat(shell, bounds, onPass);
+    if (flat) return { ...layoutFrom(piece, flat.uv), energy: flat.energy };
   }
   const halves = bisect(source, piece);
   return halves.length ? { cuts: halves } : layoutFrom(piece, roundTable(shell));
@@ -100,37 +123,6 @@ function roundness(source: Source, piece: Piece): { curvature: number; long: boo
     return { curvature, long: across > 1.3 * Math.sqrt(pieceArea(piece)) };
   }
   return { curvature, long: far(border).distance > 0.5 * girth };
-}
-
-/** The shell unfolded within the limit, or nothing. */
-function unfold(shell: ShellMesh, limit: number, onPass: OnPass): Float64Array | null {
-  const result = unfoldShell(shell, { passes: PASSES, until: limit, onStep: onPass });
-  if (!result.ok || result.energy > limit) return null;
-  return crossesItself(outlineOf(shell, result.uv)) ? null : result.uv;
-}
-
-/** Minimises the stretch of a piece that lies flat already. */
-function minimise(source: Source, piece: Piece, cornerUv: Float64Array, onPass: OnPass): PieceAnswer {
-  const shell = pieceShell(source, piece);
-  const uv = new Float64Array(2 * shell.wedges.length);
-  for (let c = 0; c < piece.corner.length; c++)
-    for (let d = 0; d < 2; d++) uv[2 * piece.mesh.cornerVertex[c]! + d] = cornerUv[2 * c + d]!;
-  const result = unfoldFurther(shell, uv, { passes: PASSES, onStep: onPass });
-  return result.ok && !crossesItself(outlineOf(shell, result.uv)) ? layoutFrom(piece, result.uv) : {};
-}
-
-/** UV ends of a shell's border edges, 4 per edge. */
-export function outlineOf(shell: ShellMesh, uv: Float64Array): Float64Array {
-  const mesh = asMesh(shell);
-  const t = topologyOf(mesh);
-  const corners = borderCorners(t);
-  const out = new Float64Array(4 * corners.length);
-  corners.forEach((c, i) => {
-    const a = 2 * mesh.cornerVertex[c]!;
-    const b = 2 * mesh.cornerVertex[t.cornerNext[c]!]!;
-    out.set([uv[a]!, uv[a + 1]!, uv[b]!, uv[b + 1]!], 4 * i);
-  });
-  return out;
 }
 
 /** A single face that cannot lie flat in its own shape (no area, or over itself), on a circle: every triangulation fits. */

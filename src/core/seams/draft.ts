@@ -1,12 +1,20 @@
 import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
 import type { Edge } from "../mesh/indices";
-import { faceCount } from "../mesh/poly-mesh";
-import { edgeCorner, edgeFaceCount, topologyOf } from "../mesh/topology";
+import { faceCount, vertexCount } from "../mesh/poly-mesh";
+import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
+import { type CoarseTwin, coarseTwin, ledBack } from "./coarse-twin";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
-import { draftPiece, type PieceAnswer, type PieceAsk } from "./draft-piece";
+import { draftPiece, laidFlat, type PieceAnswer, type PieceAsk } from "./draft-piece";
 import { joinedFaces, type Source } from "./piece";
+import { type SeamField, seamField } from "./seam-field";
+import { type GraphShell, SeamGraph } from "./seam-graph";
+import { SeamWays } from "./seam-ways";
+import { Shortening, type Weighed } from "./shorten";
+import { bare, straightenSeams } from "./straighten-seams";
+import { turnedBody } from "./turned";
+import { sectionsOf } from "./turned-sections";
 
 export interface DraftOptions {
   /** Faces meeting at this angle or more are parted first, radians. */
@@ -15,54 +23,103 @@ export interface DraftOptions {
   readonly limit: number;
   /** Seams to begin with besides creases; they stay. */
   readonly seams?: Bits;
+  /** The way that points away from who looks, world space: seams that could lie anywhere lie there. */
+  readonly back?: readonly [number, number, number];
   /** Told the share that is done; throws to stop. */
   readonly onStep?: (share: number) => void;
-  /** Works on a piece, somewhere else where there is room; here when not given. */
-  readonly piece?: (ask: PieceAsk) => Promise<PieceAnswer>;
+  /** Makes what works on pieces of a source, somewhere else where there is room; here when not given. */
+  readonly pieces?: (source: Source) => (ask: PieceAsk) => Promise<PieceAnswer>;
+  /** Stretch beyond which only a hundredth of a shell may be. */
+  readonly tail?: number;
 }
 
-/** Joining stops to be tried for pairs of shells together larger than this. */
-const MOST_FACES_TO_JOIN = 20_000;
-/** Of the way to the limit: how much a shell may be stretched that is two joined. */
-const JOINED = 0.75;
-const MOST_ROUNDS = 12;
+/** Where what is done is told, by step. */
+const SHARES = { split: 0.4, shorten: 0.95 } as const;
+
+/** Faces from which on seams are found on a coarse twin, how many points that has, and what its limit leaves to the whole. */
+const LARGE = 6000;
+const TWIN_POINTS = 1500;
+const TWIN_LIMIT = 0.75;
+/** Stretch beyond which only a hundredth of a shell may be: of a twin, and of what its seams come to. */
+const TAIL = 1.35;
+const TWIN_TAIL = 1.25;
+const LED_TAIL = 1.4;
+/** Shares of the moves on a twin that are kept, until all shells lie flat at full size. */
+const STEPS_BACK = [1, 0.92, 0.84, 0.7, 0.5, 0.25, 0] as const;
+/** How often as many faces as there are may be laid flat for nothing; less often where seams were found on a twin. */
+const EFFORT = 40;
+const LED_EFFORT = 3;
 
 /**
- * Makes a layout from nothing: creases first, then every shell is opened, unfolded and checked, and split until it
- * neither flips nor overlaps itself nor stretches beyond the limit; then shells are joined again where that holds
- * without the seam between them. Shells lie each in its own place, at world size. The same comes out wherever and in
- * whatever order pieces are worked on.
+ * Makes a layout from nothing. Turned bodies are cut into sections; elsewhere creases are cut first, then every shell is
+ * opened, unfolded and checked, and split until it neither flips nor overlaps itself nor stretches beyond the limit. Then
+ * seams are shortened as far as the limit allows. Shells lie each in its own place, at world size. The same comes out
+ * wherever and in whatever order pieces are worked on.
  */
 export async function draftLayout(source: Source, options: DraftOptions): Promise<Layout> {
-  const drafting = new Drafting(source, options);
-  await drafting.splitAll();
-  await drafting.joinBack();
-  await drafting.minimise();
-  return drafting.layout();
+  return (await draftStages(source, options)).at(-1)!;
+}
+
+/** How many layouts on the way to the last one are kept, from that with the most seams on. */
+const STAGES = 6;
+
+/** The same, with some layouts on the way: seams get fewer, and shells larger, from one to the next. */
+export async function draftStages(source: Source, options: DraftOptions): Promise<Layout[]> {
+  const drafting = new Drafting(seamField(source), options);
+  await drafting.cutTurned();
+  await drafting.cutByTwin();
+  await drafting.splitOthers();
+  const states = [drafting.state()];
+  await drafting.shorten((graph) => void states.push(stateOf(graph)));
+  const last = states.length - 1;
+  const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * last) / (STAGES - 1))));
+  return [...kept].map((i) => layoutOf(source, states[i]!));
+}
+
+/** Seams of a part, with the shells between them. */
+interface State {
+  readonly cut: Bits;
+  readonly shells: readonly GraphShell[];
+}
+const stateOf = (graph: SeamGraph): State => ({ cut: graph.cut.slice(), shells: [...graph.shells.values()] });
+
+/** What seams of a twin come to. */
+interface Led {
+  readonly cut: Bits;
+  /** Those that lie flat, and their area. */
+  readonly shells: readonly GraphShell[];
+  readonly area: number;
+  /** Faces of the others. */
+  readonly left: readonly Uint32Array[];
 }
 
 class Drafting {
   private readonly cut: Bits;
-  private readonly cornerUv: Float64Array;
-  private readonly shellOfFace: Int32Array;
-  private shells: Uint32Array[] = [];
-  private readonly total: number;
   /** Edges whose seams stay: between faces wound against each other, and those that are to be kept. */
   private readonly lasting: Bits;
+  private shells: GraphShell[] = [];
+  /** Faces that are not part of a turned body. */
+  private others: Uint32Array;
+  /** 1 for vertices of turned bodies. */
+  private readonly strict: Uint8Array;
+  private readonly piece: ((ask: PieceAsk) => Promise<PieceAnswer>) | undefined;
+  private readonly tail: number;
+  /** Seams were found on a coarse twin. */
+  private isLed = false;
   private done = 0;
 
   constructor(
-    private readonly source: Source,
+    private readonly field: SeamField,
     private readonly options: DraftOptions,
   ) {
-    const { mesh, world } = source;
-    this.cut = withoutLooseEnds(mesh, creasedEdges(mesh, world, options.angle));
-    this.lasting = options.seams?.slice() ?? makeBits(source.topology.edgeCount);
+    const { mesh, topology } = field;
+    this.lasting = options.seams?.slice() ?? makeBits(topology.edgeCount);
     for (const e of unwoundEdges(mesh)) setBit(this.lasting, e);
-    for (let i = 0; i < this.cut.length; i++) this.cut[i]! |= this.lasting[i]!;
-    this.cornerUv = new Float64Array(2 * mesh.cornerVertex.length);
-    this.total = faceCount(mesh);
-    this.shellOfFace = new Int32Array(this.total).fill(-1);
+    this.cut = this.lasting.slice();
+    this.others = iota(faceCount(mesh));
+    this.strict = new Uint8Array(vertexCount(mesh));
+    this.piece = options.pieces?.(field);
+    this.tail = options.tail ?? TAIL;
   }
 
   private tell(share: number): void {
@@ -71,17 +128,135 @@ class Drafting {
 
   private ask(ask: PieceAsk, share: () => number): Promise<PieceAnswer> {
     this.tell(share());
-    const { piece } = this.options;
-    return piece ? piece(ask) : Promise.resolve(draftPiece(this.source, ask, () => this.tell(share())));
+    return this.piece ? this.piece(ask) : Promise.resolve(draftPiece(this.field, ask, () => this.tell(share())));
   }
 
-  async splitAll(): Promise<void> {
-    await this.splitEach(joinedFaces(this.source, iota(this.total), this.cut));
-    // In an order of their own, whichever was done first.
-    this.shells.sort((a, b) => a[0]! - b[0]!);
-    this.shells.forEach((faces, shell) => {
-      for (const f of faces) this.shellOfFace[f] = shell;
+  private keep(faces: Uint32Array, { energy, cornerUv }: PieceAnswer): void {
+    const area = this.areaOf(faces);
+    this.shells.push({ faces, area, energy: energy ?? Number.POSITIVE_INFINITY, cornerUv: cornerUv! });
+  }
+
+  private areaOf(faces: Uint32Array): number {
+    return faces.reduce((sum, f) => sum + this.field.faceArea[f]!, 0);
+  }
+
+  private share(): number {
+    return (SHARES.split * this.done) / faceCount(this.field.mesh);
+  }
+
+  /** Finds turned bodies among what hangs together and cuts them into sections. */
+  async cutTurned(): Promise<void> {
+    const { field, cut, options } = this;
+    const others: Uint32Array[] = [];
+    const { limit, back = [0, 0, -1] } = options;
+    for (const faces of joinedFaces(field, this.others, cut)) {
+      const turned = turnedBody(field, faces, cut);
+      const area = this.areaOf(faces);
+      const edges =
+        turned &&
+        (await sectionsOf(
+          field,
+          turned,
+          { back, area, cut },
+          {
+            faces: (of, alike) => this.liesFlat(of, alike),
+            shell: async (shell) => laidFlat(shell, { limit, tail: this.tail }, () => this.tell(this.share())) !== null,
+          },
+        ));
+      if (edges) for (const e of edges) setBit(cut, e);
+      if (!edges || !(await this.keepSections(faces))) others.push(faces);
+    }
+    this.others = joined(others);
+  }
+
+  private async liesFlat(faces: Uint32Array, cut: Bits): Promise<boolean> {
+    for (const group of joinedFaces(this.field, faces, cut))
+      if (!(await this.weigh(group, cut, this.options.limit, () => this.share()))) return false;
+    return true;
+  }
+
+  /** Keeps the sections of a body that is cut, where every one lies flat at its full size too. */
+  private async keepSections(faces: Uint32Array): Promise<boolean> {
+    const groups = joinedFaces(this.field, faces, this.cut);
+    const flat: PieceAnswer[] = [];
+    for (const group of groups) {
+      const weighed = await this.weigh(group, this.cut, this.options.limit, () => this.share());
+      if (!weighed) return false;
+      flat.push(weighed);
+    }
+    groups.forEach((group, i) => {
+      this.keep(group, flat[i]!);
     });
+    this.done += faces.length;
+    const { faceStart, cornerVertex } = this.field.mesh;
+    for (const f of faces) for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) this.strict[cornerVertex[c]!] = 1;
+    return true;
+  }
+
+  private async weigh(
+    faces: Uint32Array,
+    cut: Bits,
+    limit: number,
+    share: () => number,
+    tail = this.tail,
+  ): Promise<Weighed | null> {
+    const { cornerUv, energy } = await this.ask({ what: "weigh", faces, cut, limit, tail }, share);
+    return cornerUv ? { cornerUv, energy: energy! } : null;
+  }
+
+  /** Finds the seams of what is large on a coarse twin of it, and keeps those shells that lie flat at full size. */
+  async cutByTwin(): Promise<void> {
+    const { field, cut, options } = this;
+    if (this.others.length < LARGE) return;
+    this.isLed = true;
+    const twin = coarseTwin(field, this.others, cut, TWIN_POINTS);
+    const limit = 1 + TWIN_LIMIT * (options.limit - 1);
+    const { seams: _, onStep, ...rest } = options;
+    const told = onStep && { onStep: (share: number) => onStep(this.share() + 0.3 * share) };
+    const coarse = new Drafting(seamField(twin.source), { ...rest, limit, tail: TWIN_TAIL, ...told });
+    await coarse.splitOthers();
+    const states = [coarse.cut.slice()];
+    await coarse.shorten((graph) => void states.push(graph.cut.slice()));
+    let best: Led | null = null;
+    for (const share of STEPS_BACK) {
+      const led = await this.led(twin, states[Math.round(share * (states.length - 1))]!);
+      if (!best || led.area > best.area) best = led;
+      if (!led.left.length) break;
+    }
+    this.cut.set(best!.cut);
+    this.shells.push(...best!.shells);
+    this.others = joined(best!.left);
+    this.done += best!.shells.reduce((sum, shell) => sum + shell.faces.length, 0);
+  }
+
+  /** Seams of a twin led back to the whole, with those shells that lie flat by them. */
+  private async led(twin: CoarseTwin, seams: Bits): Promise<Led> {
+    const cut = this.cut.slice();
+    for (const e of ledBack(this.field, twin, seams)) setBit(cut, e);
+    const groups = joinedFaces(this.field, this.others, cut);
+    const graph = new SeamGraph(this.field, cut, [...groups.map(bare), ...this.shells], this.strict);
+    straightenSeams(graph, new SeamWays(graph), (e) => !getBit(this.lasting, e));
+    const shells: GraphShell[] = [];
+    const left: Uint32Array[] = [];
+    for (const group of joinedFaces(this.field, this.others, cut)) {
+      const weighed = await this.weigh(group, cut, this.options.limit, () => this.share(), LED_TAIL);
+      if (weighed) shells.push({ faces: group, area: this.areaOf(group), ...weighed });
+      else left.push(group);
+    }
+    return { cut, shells, left, area: shells.reduce((sum, shell) => sum + shell.area, 0) };
+  }
+
+  /** Cuts creases in what is no turned body, then opens and splits shells until every one lies flat. */
+  async splitOthers(): Promise<void> {
+    const { cut, options } = this;
+    const { mesh, world, topology: t } = this.field;
+    const creases = withoutLooseEnds(mesh, creasedEdges(mesh, world, options.angle));
+    for (const f of this.others)
+      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+        if (getBit(creases, t.cornerEdge[c]!)) setBit(cut, t.cornerEdge[c]!);
+    await this.splitEach(joinedFaces(this.field, this.others, cut));
+    // In an order of their own, whichever was done first.
+    this.shells.sort((a, b) => a.faces[0]! - b.faces[0]!);
   }
 
   private async splitEach(groups: readonly Uint32Array[]): Promise<void> {
@@ -91,191 +266,69 @@ class Drafting {
   /** Lays faces flat, in as many shells as it takes. */
   private async split(faces: Uint32Array): Promise<void> {
     const { cut } = this;
+    const { tail } = this;
     const { limit } = this.options;
-    const { cuts, cornerUv } = await this.ask(
-      { what: "judge", faces, cut, limit },
-      () => (0.8 * this.done) / this.total,
-    );
-    if (!cuts) {
+    const answer = await this.ask({ what: "judge", faces, cut, limit, tail }, () => this.share());
+    if (!answer.cuts) {
       this.done += faces.length;
-      this.place(faces, cornerUv!);
-      this.shells.push(faces);
+      this.keep(faces, answer);
       return;
     }
-    for (const e of cuts) setBit(cut, e);
-    await this.splitEach(joinedFaces(this.source, faces, cut));
+    for (const e of answer.cuts) setBit(cut, e);
+    await this.splitEach(joinedFaces(this.field, faces, cut));
   }
 
-  /** Gives the corners of faces their coordinates. */
-  private place(faces: Uint32Array, cornerUv: Float64Array): void {
-    const { faceStart } = this.source.mesh;
+  /** Takes seams off and moves them as far as the limit allows. */
+  async shorten(onTaken: (graph: SeamGraph) => void = () => {}): Promise<void> {
+    const graph = new SeamGraph(this.field, this.cut, this.shells, this.strict);
+    const between = SHARES.shorten - SHARES.split;
+    let taken = 0;
+    const share = () => SHARES.split + between * (1 - 1 / (1 + taken / 8));
+    const shortening = new Shortening(graph, {
+      limit: this.options.limit,
+      price: 0,
+      mayMove: (e) => !getBit(this.lasting, e),
+      weigh: (faces, cut, limit) => this.weigh(faces, cut, limit, share),
+      effort: (this.isLed ? LED_EFFORT : EFFORT) * faceCount(this.field.mesh),
+      onTaken: (now) => {
+        taken++;
+        onTaken(now);
+        return false;
+      },
+    });
+    await shortening.run();
+    this.shells = [...graph.shells.values()].sort((a, b) => a.faces[0]! - b.faces[0]!);
+  }
+
+  state(): State {
+    return { cut: this.cut.slice(), shells: this.shells };
+  }
+}
+
+function layoutOf({ mesh }: Source, { cut, shells }: State): Layout {
+  const t = topologyOf(mesh);
+  for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(cut, e);
+  const set = { cut, mapped: fullBits(faceCount(mesh)) };
+  const s = structureOf(mesh, set);
+  const uv = new Float64Array(2 * s.wedgeCount);
+  for (const { faces, cornerUv } of shells) {
     let at = 0;
     for (const f of faces)
-      for (let c = 2 * faceStart[f]!; c < 2 * faceStart[f + 1]!; c++) this.cornerUv[c] = cornerUv[at++]!;
-  }
-
-  /** Takes out seams between pairs of shells, the dearest first, where the two lie flat as one. */
-  async joinBack(): Promise<void> {
-    const tried = new Set<string>();
-    for (let round = 0; round < MOST_ROUNDS; round++) {
-      const seams = this.seamsBetween().filter((s) => !tried.has(s.key));
-      const tries = await this.tryEach(seams, () => 0.8 + 0.15 * Math.min(1, round / 6));
-      let joined = 0;
-      tries.forEach((outcome, i) => {
-        if (!outcome) return;
-        tried.add(seams[i]!.key);
-        if (!outcome.cornerUv) return;
-        this.join(seams[i]!, outcome.edges, outcome.faces, outcome.cornerUv);
-        joined++;
-      });
-      if (!joined) return;
-    }
-  }
-
-  /**
-   * Tries to join each pair whose two shells no pair before it has joined, as if one were tried after another: a pair
-   * waits for those before it that share a shell with it. Null for those that were not tried.
-   */
-  private tryEach(seams: readonly Seam[], share: () => number): Promise<Array<Tried | null>> {
-    /** Whether a shell is taken, once all pairs so far are tried. */
-    const taken = new Map<number, Promise<boolean>>();
-    return Promise.all(
-      seams.map((seam) => {
-        const before = Promise.all([taken.get(seam.a) ?? false, taken.get(seam.b) ?? false]);
-        const outcome = before.then(([a, b]) => (a || b ? null : this.tryJoin(seam, share)));
-        [seam.a, seam.b].forEach((shell, side) => {
-          const after = Promise.all([before, outcome]).then(([was, now]) => was[side]! || now?.cornerUv !== undefined);
-          // The outcome reports a failure.
-          taken.set(
-            shell,
-            after.catch(() => true),
-          );
-        });
-        return outcome;
-      }),
-    );
-  }
-
-  private async tryJoin(seam: Seam, share: () => number): Promise<Tried> {
-    const edges = longestRun(
-      this.source,
-      seam.edges.filter((e) => !getBit(this.lasting, e)),
-    );
-    const faces = Uint32Array.from([...this.shells[seam.a]!, ...this.shells[seam.b]!]).sort();
-    if (!edges.length) return { edges, faces };
-    const cut = this.cut.slice();
-    for (const e of edges) clearBit(cut, e);
-    const limit = 1 + (this.options.limit - 1) * JOINED;
-    return { edges, faces, ...(await this.ask({ what: "join", faces, cut, limit }, share)) };
-  }
-
-  private join(seam: Seam, edges: readonly number[], faces: Uint32Array, cornerUv: Float64Array): void {
-    for (const e of edges) clearBit(this.cut, e);
-    this.shells[seam.a] = new Uint32Array(0);
-    this.shells[seam.b] = new Uint32Array(0);
-    this.place(faces, cornerUv);
-    for (const f of faces) this.shellOfFace[f] = this.shells.length;
-    this.shells.push(faces);
-  }
-
-  /** Seams between two shells, with what they cost, the dearest for the border they are part of first. */
-  private seamsBetween(): Seam[] {
-    const { topology: t, cost } = this.source;
-    const between = new Map<string, Seam>();
-    for (let e = 0 as Edge; e < t.edgeCount; e++) {
-      if (edgeFaceCount(t, e) !== 2 || !getBit(this.cut, e)) continue;
-      const a = this.shellOfFace[t.cornerFace[edgeCorner(t, e)]!]!;
-      const b = this.shellOfFace[t.cornerFace[edgeCorner(t, e, 1)]!]!;
-      if (a === b) continue;
-      const key = a < b ? `${a},${b}` : `${b},${a}`;
-      const seam = between.get(key) ?? { key, a: Math.min(a, b), b: Math.max(a, b), cost: 0, edges: [] };
-      seam.cost += cost[e]!;
-      seam.edges.push(e);
-      between.set(key, seam);
-    }
-    const worth = (s: Seam) => s.cost / Math.sqrt(Math.min(this.shells[s.a]!.length, this.shells[s.b]!.length));
-    return [...between.values()]
-      .filter((s) => this.shells[s.a]!.length + this.shells[s.b]!.length <= MOST_FACES_TO_JOIN)
-      .sort((x, y) => worth(y) - worth(x));
-  }
-
-  /** Minimises stretch of the result: until then every shell was only kept under the limit. */
-  async minimise(): Promise<void> {
-    const { cut } = this;
-    const { faceStart } = this.source.mesh;
-    const work = this.shells.filter((faces) => faces.length);
-    const corners = (faces: Uint32Array): Float64Array => {
-      const parts = Array.from(faces, (f) => this.cornerUv.subarray(2 * faceStart[f]!, 2 * faceStart[f + 1]!));
-      const out = new Float64Array(parts.reduce((n, p) => n + p.length, 0));
-      let at = 0;
-      for (const part of parts) {
-        out.set(part, at);
-        at += part.length;
+      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+        uv[2 * s.cornerWedge[c]!] = cornerUv[at++]!;
+        uv[2 * s.cornerWedge[c]! + 1] = cornerUv[at++]!;
       }
-      return out;
-    };
-    await Promise.all(
-      work.map(async (faces) => {
-        const { cornerUv } = await this.ask({ what: "minimise", faces, cut, cornerUv: corners(faces) }, () => 0.96);
-        if (cornerUv) this.place(faces, cornerUv);
-      }),
-    );
   }
-
-  layout(): Layout {
-    const { mesh } = this.source;
-    const t = topologyOf(mesh);
-    for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(this.cut, e);
-    const set = { cut: this.cut, mapped: fullBits(faceCount(mesh)) };
-    const s = structureOf(mesh, set);
-    const uv = new Float64Array(2 * s.wedgeCount);
-    for (let c = 0; c < s.cornerWedge.length; c++) {
-      uv[2 * s.cornerWedge[c]!] = this.cornerUv[2 * c]!;
-      uv[2 * s.cornerWedge[c]! + 1] = this.cornerUv[2 * c + 1]!;
-    }
-    return { ...set, uv, pinned: makeBits(s.wedgeCount) };
-  }
+  return { ...set, uv, pinned: makeBits(s.wedgeCount) };
 }
 
-/** What came of trying to join two shells; without coordinates they stay apart. */
-interface Tried extends PieceAnswer {
-  readonly edges: readonly number[];
-  readonly faces: Uint32Array;
-}
-
-interface Seam {
-  readonly key: string;
-  readonly a: number;
-  readonly b: number;
-  cost: number;
-  readonly edges: number[];
-}
-
-/** The longest connected run among edges: joining along two separate runs would leave a hole between them. */
-function longestRun(source: Source, edges: readonly number[]): number[] {
-  const { topology: t, cost } = source;
-  const at = new Map<number, number[]>();
-  for (const e of edges)
-    for (const v of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!]) at.set(v, [...(at.get(v) ?? []), e]);
-  const seen = new Set<number>();
-  let best: number[] = [];
-  let most = -1;
-  for (const seed of edges) {
-    if (seen.has(seed)) continue;
-    const run = [seed];
-    seen.add(seed);
-    for (let i = 0; i < run.length; i++)
-      for (const v of [t.edgeVertices[2 * run[i]!]!, t.edgeVertices[2 * run[i]! + 1]!])
-        for (const e of at.get(v)!)
-          if (!seen.has(e)) {
-            seen.add(e);
-            run.push(e);
-          }
-    const sum = run.reduce((total, e) => total + cost[e]!, 0);
-    if (sum > most) {
-      most = sum;
-      best = run;
-    }
+/** Lists of faces as one, ascending. */
+function joined(lists: readonly Uint32Array[]): Uint32Array {
+  const out = new Uint32Array(lists.reduce((sum, list) => sum + list.length, 0));
+  let at = 0;
+  for (const list of lists) {
+    out.set(list, at);
+    at += list.length;
   }
-  return best;
+  return out.sort();
 }

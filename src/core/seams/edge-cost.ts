@@ -69,6 +69,9 @@ export function edgesSeen(t: Topology, seen: Float32Array): Float32Array {
   return out;
 }
 
+/** What a seam costs by the angle of its edge, radians: 1 where it is flat, a quarter on a crease. */
+export const creaseShare = (angle: number): number => 1 - 0.75 * Math.min(1, angle / (Math.PI / 3));
+
 /**
  * What a seam along each edge costs: its length, less where it hides (little seen from outside) or runs along a
  * crease, where shading breaks anyway.
@@ -81,8 +84,7 @@ export function seamCosts(mesh: PolyMesh, world: Float64Array, visibility?: Floa
   const angles = edgeAngles(mesh, world);
   const seen = visibility && edgesSeen(t, visibility);
   for (let e = 0; e < t.edgeCount; e++) {
-    const crease = 1 - 0.75 * Math.min(1, angles[e]! / (Math.PI / 3));
-    cost[e]! *= crease * (0.25 + 0.75 * (seen ? seen[e]! : 1));
+    cost[e]! *= creaseShare(angles[e]!) * (0.25 + 0.75 * (seen ? seen[e]! : 1));
   }
   return cost;
 }

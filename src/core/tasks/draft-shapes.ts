@@ -1,8 +1,7 @@
 import type { Layout } from "../layout/layout";
 import { faceCount } from "../mesh/poly-mesh";
-import { topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
-import { draftLayout } from "../seams/draft";
+import { draftStages } from "../seams/draft";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
 import { type Source, sourceOf } from "../seams/piece";
 import type { Context } from "./context";
@@ -16,7 +15,7 @@ const LARGE = 4000;
 const FEW = 60;
 
 /**
- * Drafts shapes, as many side by side as there are workers: small ones whole, large ones by their pieces.
+ * Layouts of shapes, each from that with the most seams to that with the fewest: as many side by side as there are workers: small ones whole, large ones by their pieces.
  *
  * @throws Stopped when the work is stopped
  */
@@ -24,7 +23,7 @@ export async function draftShapes(
   inputs: readonly DraftInput[],
   context: Context,
   progress: (share: number) => void,
-): Promise<Layout[]> {
+): Promise<Layout[][]> {
   const { pool } = context;
   const weights = inputs.map((i) => faceCount(i.mesh));
   const isLarge = (i: number): boolean => pool !== undefined && pool.width > 1 && weights[i]! >= LARGE;
@@ -42,7 +41,7 @@ export async function draftShapes(
       ),
     );
   };
-  const out: Layout[] = new Array(inputs.length);
+  const out: Layout[][] = new Array(inputs.length);
   await Promise.all([
     spread(
       "draftShape",
@@ -51,22 +50,24 @@ export async function draftShapes(
       context,
       (share) => tell(inputs.length, share, sum(small)),
     ).then((layouts) => {
-      for (const [k, layout] of layouts.entries()) out[small[k]!] = layout;
+      for (const [k, stages] of layouts.entries()) out[small[k]!] = stages;
     }),
     ...large.map(async (i) => {
       const { mesh, world, cost, ...options } = inputs[i]!;
       const source = sourceOf(mesh, world, cost);
       const onStep = (share: number) => tell(i, share, weights[i]!);
-      out[i] = await draftLayout(source, { ...options, onStep, piece: piecesOn(pool!, source) });
+      out[i] = await draftStages(source, { ...options, onStep, pieces: piecesOn(pool!) });
     }),
   ]);
   return out;
 }
 
-/** Works on the pieces of a source on a pool. */
-function piecesOn(pool: TaskRunner, source: Source): (ask: PieceAsk) => Promise<PieceAnswer> {
-  const { mesh, world, cost } = source;
-  const known = { mesh, world, cost, topology: topologyOf(mesh), triangles: trianglesOf(mesh) };
-  return async (ask) =>
-    ask.faces.length <= FEW ? draftPiece(source, ask, () => {}) : pool.run("draftPiece", { ...known, ask });
-}
+/** Works on the pieces of sources on a pool. */
+const piecesOn =
+  (pool: TaskRunner) =>
+  ({ mesh, world, cost, topology, scratch }: Source): ((ask: PieceAsk) => Promise<PieceAnswer>) => {
+    const known = { mesh, world, cost, topology, triangles: trianglesOf(mesh) };
+    const here = { mesh, world, cost, topology, scratch };
+    return async (ask) =>
+      ask.faces.length <= FEW ? draftPiece(here, ask, () => {}) : pool.run("draftPiece", { ...known, ask });
+  };

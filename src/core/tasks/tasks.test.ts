@@ -122,8 +122,8 @@ describe("drafting shapes", () => {
     const alone = await draftShapes(list, { progress: () => {} }, () => {});
     expect(spreadOut).toEqual(alone);
     expect(Math.max(...shares)).toBeLessThanOrEqual(1);
-    // Of the last of it: joining and minimising report progress as well.
-    expect(shares.at(-1)!).toBeGreaterThan(0.9);
+    // Of the last of it: shortening reports progress as well.
+    expect(shares.at(-1)!).toBeGreaterThan(0.6);
   }, 60_000);
 
   it("stops with all its pieces when it is told to", async () => {

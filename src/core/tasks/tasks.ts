@@ -10,7 +10,7 @@ import type { PolyMesh } from "../mesh/poly-mesh";
 import { seedTopology, type Topology } from "../mesh/topology";
 import { seedTriangles, type Triangles } from "../mesh/triangulate";
 import { findFaults } from "../prepare/faults";
-import { draftLayout } from "../seams/draft";
+import { draftStages } from "../seams/draft";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
 import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
@@ -34,6 +34,8 @@ export interface DraftInput {
   readonly angle: number;
   readonly limit: number;
   readonly seams?: Bits;
+  /** The way that points away from who looks. */
+  readonly back?: readonly [number, number, number];
 }
 
 /** A shell as it is unfolded. */
@@ -137,9 +139,9 @@ export const tasks = {
   smoothBorders: ({ form, uv, ...options }: SmoothBordersInput, report: Report): Float64Array | null =>
     bordersSmoothed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
 
-  /** Makes the layout of one shape from nothing. */
-  draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout> =>
-    draftLayout(sourceOf(mesh, world, cost), { ...options, onStep: report }),
+  /** Makes the layout of one shape from nothing, from that with the most seams to that with the fewest. */
+  draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout[]> =>
+    draftStages(sourceOf(mesh, world, cost), { ...options, onStep: report }),
 
   /** Works on one piece of a shape that is drafted elsewhere. */
   draftPiece(

@@ -1,8 +1,9 @@
 import type { Kernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
+import { beginCoarsening, remaining } from "./coarsened";
 import { conformalMap } from "./conformal";
 import { StretchMinimiser } from "./minimise-stretch";
-import { type ShellMesh, shellArea } from "./shell-mesh";
+import type { ShellMesh } from "./shell-mesh";
 import { newPlan } from "./shell-plans";
 import { ShellShapes, ShellSystem } from "./shell-system";
 import { tutteMap } from "./tutte";
@@ -46,7 +47,7 @@ export interface Coarser {
 /** Makes a disk coarser. What it takes of the memory is needed to put points back. */
 export function coarserDisks(kernels: Kernels, shell: ShellMesh): Coarser {
   const places = kernels.put(shell.positions);
-  return { places, levels: coarsened(kernels, shell, places) };
+  return { places, levels: coarserLevels(kernels, shell, places) };
 }
 
 /** Points of the coarser disk whose conformal map tells what that of the whole is like. */
@@ -113,50 +114,22 @@ export function coarseToFine(
 }
 
 /** The levels of a disk, each with half of the points of the one before; the first has all but half of them taken out. */
-function coarsened(kernels: Kernels, { triangles, positions }: ShellMesh, places: number): Level[] {
-  const points = positions.length / 3;
-  const corners = triangles.length;
-  const records = kernels.take(80 * points);
-  const starts = kernels.take(4 * points);
-  return kernels.during(() => {
-    const list = kernels.put(triangles);
-    const gone = kernels.take(corners / 3);
-    const scratch = kernels.take(8 * corners + 21 * points);
-    kernels.code.beginCoarsening(
-      points,
-      corners,
-      list,
-      places,
-      gone,
-      records,
-      starts,
-      scratch,
-      shellArea({ triangles, positions }),
-    );
-    const levels: Level[] = [];
+function coarserLevels(kernels: Kernels, shell: ShellMesh, places: number): Level[] {
+  const levels: Level[] = [];
+  const points = shell.positions.length / 3;
+  beginCoarsening(
+    kernels,
+    shell,
+    places,
+  )((list, gone) => {
     for (let left = points / RATIO; ; left /= RATIO) {
       const isLast = left <= 1.5 * BASE;
       const taken = kernels.code.coarsenTo(isLast ? Math.min(BASE, points) : Math.floor(left));
-      levels.push({ triangles: remaining(kernels, list, gone, corners / 3), taken });
-      if (isLast) return levels;
+      levels.push({ triangles: remaining(kernels, list, gone, shell.triangles.length / 3), taken });
+      if (isLast) return;
     }
   });
-}
-
-/** Triangles that are not gone. */
-function remaining(kernels: Kernels, list: number, gone: number, count: number): Uint32Array {
-  const all = kernels.u32(list, 3 * count);
-  const flags = new Uint8Array(kernels.code.memory.buffer, gone, count);
-  let left = 0;
-  for (let t = 0; t < count; t++) if (!flags[t]) left++;
-  const out = new Uint32Array(3 * left);
-  for (let t = 0, at = 0; t < count; t++) {
-    if (flags[t]) continue;
-    out[at++] = all[3 * t]!;
-    out[at++] = all[3 * t + 1]!;
-    out[at++] = all[3 * t + 2]!;
-  }
-  return out;
+  return levels;
 }
 
 interface Part {

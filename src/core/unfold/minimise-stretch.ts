@@ -11,6 +11,8 @@ export interface MinimiseOptions {
   readonly enough?: number | undefined;
   /** Energy at which the work is done. */
   readonly until?: number | undefined;
+  /** Energy above which the result is of no use: the work is given up where the least is surely above it. */
+  readonly above?: number | undefined;
   /** Called before each pass, and between its steps; throws to stop the work. */
   readonly onPass?: ((pass: number) => void) | undefined;
   /** Asked at the same times, with the pass: true to end with what was reached. */
@@ -45,6 +47,8 @@ const BLOCKED = 0.3;
 /** Sweeps of that smoothing, and times the mean energy from which on triangles are part of it. */
 const HEALING = 20;
 const SICK = 3;
+/** Times what a pass promises to gain: what is surely not gained in all. */
+const SURELY = 4;
 /** How much a point that is drawn to a place weighs, times what one has of the metric. */
 const PULL = 1000;
 /** Steps under the pointer after which the metric is factored anew. */
@@ -171,7 +175,15 @@ export class StretchMinimiser {
     return sum;
   }
 
-  minimise({ passes, promised = 0, enough = 2e-6, until = 0, onPass, isOver }: MinimiseOptions): Minimised {
+  minimise({
+    passes,
+    promised = 0,
+    enough = 2e-6,
+    until = 0,
+    above = Infinity,
+    onPass,
+    isOver,
+  }: MinimiseOptions): Minimised {
     let pass = 0;
     let healed = false;
     const ends = (): boolean => {
@@ -184,7 +196,7 @@ export class StretchMinimiser {
         pass++;
         if (!this.factorMetric()) break;
         const before = this.energy;
-        const how = this.runPass(promised, enough, until, healed, ends);
+        const how = this.runPass(promised, enough, until, above, healed, ends);
         healed = how === "healed";
         if (how === "done") break;
         if (!healed && before - this.energy < enough * this.energy) break;
@@ -201,6 +213,7 @@ export class StretchMinimiser {
     promised: number,
     enough: number,
     until: number,
+    above: number,
     healed: boolean,
     ends: () => boolean,
   ): "done" | "faded" | "healed" {
@@ -211,6 +224,7 @@ export class StretchMinimiser {
       const slope = this.direction(pairs);
       if (!(slope < 0)) return n ? "faded" : "done";
       if (!n && -slope / 2 < promised * this.energy) return "done";
+      if (!n && this.stretch + (SURELY * slope) / 2 > above) return "done";
       const limit = Math.min(1, 0.9 * this.system.stepBeforeFlip(this.x, this.step));
       if (!n && limit < BLOCKED && !healed && !this.guide) {
         this.system.smooth(this.x, HEALING, SICK * this.stretch, this.border);

@@ -5,6 +5,7 @@ import { type Coarser, closePoints, coarserDisks, coarseToFine, conformalAhead, 
 import { conformalMap } from "./conformal";
 import { hasHoles, holesFilled, withoutFilling } from "./holes";
 import { StretchMinimiser } from "./minimise-stretch";
+import { rolledOut } from "./rolled-out";
 import { formOf, type ShellForm, type ShellMesh, shellArea } from "./shell-mesh";
 import { type Emphasis, ShellShapes, ShellSystem } from "./shell-system";
 import { madeSymmetric, mirrorOf } from "./symmetry";
@@ -44,6 +45,8 @@ export interface UnfoldOptions {
   readonly symmetric?: boolean | undefined;
   /** Energy at which the work is done. */
   readonly until?: number | undefined;
+  /** Energy above which the map is of no use: the work is given up where it would surely come to lie above. */
+  readonly above?: number | undefined;
   /** Called between steps; throws to stop the work. */
   readonly onStep?: (() => void) | undefined;
   /** Told between steps of what was reached: reading gives the points as they would be returned. */
@@ -98,6 +101,7 @@ export function unfoldShell(shell: ShellMesh, options: UnfoldOptions): Unfolded 
     if (!start) return { ok: false, reason: "is too crumpled to lay flat in one piece" };
     const first = finished(work, start, watch.options);
     if (!options.passes || options.overItself || !first.crosses) return first;
+    if (first.energy > (options.above ?? Infinity)) return first;
     // Sides that touched at the start are not kept apart, and came to cross: then from a start where nothing touches.
     return unlessInterrupted(
       () => first,
@@ -213,7 +217,7 @@ function symmetric(work: Work, { uv, energy, crosses }: Judged): Judged | null {
 
 /** The map with less stretch. */
 function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): Judged {
-  const { passes, until, onStep, onMap, isOver, overItself } = options;
+  const { passes, until, above, onStep, onMap, isOver, overItself } = options;
   const { shapes, loop } = work;
   const system = isRough && !overItself ? coupled(work, map) : work.system();
   const border = new BorderBarrier(system, loop);
@@ -228,7 +232,7 @@ function improved(work: Work, { map, isRough }: Start, options: UnfoldOptions): 
         onStep?.();
         onMap?.(() => toWorldArea(minimiser.map(), shapes));
       };
-      minimiser.minimise({ passes, promised: PROMISED, until, onPass, isOver: share });
+      minimiser.minimise({ passes, promised: PROMISED, until, above, onPass, isOver: share });
     }
   } finally {
     weighEvenly();
@@ -268,6 +272,13 @@ function conformalStart(work: Work, coarser: Coarser | undefined) {
   return { ...out, crosses: map !== null && out.crosses };
 }
 
+/** How many times more a conformal map may be stretched than what is asked for, so that it may come to that. */
+const STRETCHED = 12;
+
+/** Whether a first map tells that one within a bound would not be found. */
+const isHopeless = (energy: number, above = Infinity): boolean =>
+  Number.isFinite(energy) && energy - 1 > STRETCHED * (above - 1);
+
 /** @param mayBeConformal whether the conformal map may serve */
 function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): Start | null {
   const { shapes, shell, loop } = work;
@@ -275,6 +286,13 @@ function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): 
   const { onStep, isOver, passes, overItself } = options;
   const coarser = passes && points > MANY ? coarserDisks(kernels, shell) : undefined;
   let first = conformalStart(work, coarser);
+  // Needles flip in the conformal map of a shell that could be rolled out as it is.
+  if (passes && !Number.isFinite(first.energy)) {
+    const rolled = rolledOut(shell).map((x) => x / Math.sqrt(shapes.worldArea));
+    const found = judged(work, rolled);
+    if (found.energy < EVEN) first = { map: rolled, ...found };
+  }
+  if (isHopeless(first.energy, options.above)) return null;
   const serves = first.energy < (passes ? EVEN : Infinity) && (!passes || overItself || !first.crosses);
   if (first.map && serves && mayBeConformal) return { map: first.map, isRough: false };
   const windsAbout = first.crosses;

@@ -12,10 +12,15 @@ import { upAxisOf } from "../../seams/visibility";
 import { draftShapes } from "../../tasks/draft-shapes";
 import { seenFaces } from "../../tasks/seen-faces";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
+import type { SeamsOrSheet } from "../draft";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
 import { allShells, type PackOptions, packLayouts } from "./pack";
+import { chosenStep } from "./seams-or-sheet";
+
+/** Away from who looks, and a little to the right, by the axis that points up. */
+const BACK = { 1: [0.1, 0, -1], 2: [0.1, 1, 0] } as const;
 
 /** A whole layout in one press: seams, unfolding, checking and splitting, levelling, packing. */
 export async function run(
@@ -25,8 +30,14 @@ export async function run(
     angle,
     limit,
     keepSeams,
+    fill,
     ...packing
-  }: { readonly angle: number; readonly limit: number; readonly keepSeams: boolean } & Omit<PackOptions, "keepScale">,
+  }: {
+    readonly angle: number;
+    readonly limit: number;
+    readonly keepSeams: boolean;
+    readonly fill: SeamsOrSheet;
+  } & Omit<PackOptions, "keepScale">,
   context: EditContext,
 ): Promise<EditResult> {
   const shapes = shapesInScope(asset, scope);
@@ -37,23 +48,33 @@ export async function run(
     const world = worldPositions(mesh, shape.metric);
     const cost = seamCosts(mesh, world, seen.get(shape.id));
     const seams = keepSeams ? { seams: layoutOf(shape, scope.set).cut } : {};
-    return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, ...seams };
+    const back = BACK[upAxisOf(asset)];
+    return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
-  const layouts = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
+  const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
   const up = upAxisOf(asset);
-  const work = shapes.map((shape, i) => allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, layouts[i]!, up)));
+  const steps = Math.max(...stages.map((list) => list.length));
+  const atStep = (step: number) =>
+    shapes.map((shape, i) => {
+      const list = stages[i]!;
+      const layout = list[steps > 1 ? Math.round((step * (list.length - 1)) / (steps - 1)) : 0]!;
+      return allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, layout, up));
+    });
+  const { work, note } = chosenStep(asset, steps, atStep, fill, scope.set, packing.turns, (share) =>
+    context.progress(0.75 + 0.1 * share),
+  );
   const drafted = withLayouts(
     asset,
     work.map(({ shape, layout }): LayoutChange => ({ shape: shape.id, set: scope.set, layout })),
   );
   const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
-    context.progress(0.75 + 0.25 * share),
+    context.progress(0.85 + 0.15 * share),
   );
   const words = `Draft: ${count(packed.shells, "shell")}`;
   const edited = withLayouts(asset, packed.changes);
   return packed.stopped
-    ? { asset: edited, words: `${words}, packing stopped early`, notes: [], stopped: true }
-    : { asset: edited, words, notes: [] };
+    ? { asset: edited, words: `${words}, packing stopped early`, notes: note, stopped: true }
+    : { asset: edited, words, notes: note };
 }
 
 function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: Layout, up: number): Layout {

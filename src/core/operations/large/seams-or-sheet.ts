@@ -1,0 +1,76 @@
+import type { Asset, UvSetId } from "../../layout/asset";
+import { getBit } from "../../layout/bits";
+import { structureOf } from "../../layout/layout";
+import type { Edge } from "../../mesh/indices";
+import { edgeFaceCount, topologyOf } from "../../mesh/topology";
+import { worldPositions } from "../../mesh/transform";
+import { trianglesOf } from "../../mesh/triangulate";
+import { edgeLengths } from "../../seams/edge-cost";
+import { layoutArea } from "../../unfold/area";
+import type { SeamsOrSheet } from "../draft";
+import type { Note } from "../operation";
+import { count } from "../words";
+import { type PackOptions, type PackWork, packLayouts } from "./pack";
+
+/** Texels of the tile that layouts are packed into to see how much of it they fill. */
+const TRIAL = 256;
+
+/**
+ * Of layouts from many seams to few the one that is asked for: with the fewest seams, with the fullest tile, or that in
+ * which a tenth less of seam is worth a twentieth less of the tile. How full each makes it is found by packing it coarsely.
+ *
+ * @param steps how many there are @param at what is packed at each, from 0 on
+ */
+export function chosenStep(
+  asset: Asset,
+  steps: number,
+  at: (step: number) => PackWork[],
+  wish: SeamsOrSheet,
+  set: UvSetId,
+  turns: PackOptions["turns"],
+  progress: (share: number) => void,
+): { work: PackWork[]; note: Note[] } {
+  if (wish === "few seams" || steps === 1) return { work: at(steps - 1), note: [] };
+  const tries = Array.from({ length: steps }, (_, step) => {
+    progress(step / steps);
+    const work = at(step);
+    const shells = work.reduce((sum, w) => sum + w.shells.length, 0);
+    return { work, shells, seam: seamLength(work), filled: filledBy(asset, work, set, turns) };
+  });
+  const worth = (t: (typeof tries)[number]) => (wish === "full sheet" ? t.filled : t.filled / Math.sqrt(t.seam || 1));
+  const chosen = tries.reduce((best, t) => (worth(t) >= worth(best) ? t : best));
+  const percent = (x: number) => `${Math.round(100 * x)} %`;
+  const last = tries.at(-1)!;
+  const told = `Fewer seams would leave ${count(last.shells, "shell")} and fill about ${percent(last.filled)} of the tile; these fill about ${percent(chosen.filled)}.`;
+  return { work: chosen.work, note: chosen === last ? [] : [{ words: told, shells: [] }] };
+}
+
+/** World length of all seams. */
+function seamLength(work: readonly PackWork[]): number {
+  let sum = 0;
+  for (const { shape, layout } of work) {
+    const t = topologyOf(shape.mesh);
+    const lengths = edgeLengths(shape.mesh, worldPositions(shape.mesh, shape.metric));
+    for (let e = 0 as Edge; e < t.edgeCount; e++)
+      if (getBit(layout.cut, e) && edgeFaceCount(t, e) === 2) sum += lengths[e]!;
+  }
+  return sum;
+}
+
+/** The share of a tile that layouts fill when they are packed coarsely; 0 where they do not fit. */
+function filledBy(asset: Asset, work: readonly PackWork[], set: UvSetId, turns: PackOptions["turns"]): number {
+  const options = { resolution: TRIAL, padding: 1, turns, keepScale: false };
+  const { changes } = packLayouts(asset, work, options, set, () => {});
+  let area = 0;
+  for (const { shape, layout } of changes) {
+    const { mesh } = work.find((w) => w.shape.id === shape)!.shape;
+    const { cornerWedge } = structureOf(mesh, layout);
+    area += Math.abs(
+      layoutArea(
+        Uint32Array.from(trianglesOf(mesh).corners, (c) => cornerWedge[c]!),
+        layout.uv,
+      ),
+    );
+  }
+  return area;
+}
