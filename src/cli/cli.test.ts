@@ -182,7 +182,7 @@ describe("the command line", async () => {
     );
     writeFileSync(at("stall.glb"), (await writeGlb(stall)).bytes);
     const drafted = await tavlin("run", "draft", at("stall.glb"), "-o", at("rings.glb"), "--scope", "pattern:Ring*");
-    expect(drafted).toMatchObject({ status: 0, said: expect.stringMatching(/^Draft: \d+ shells/) });
+    expect(drafted).toMatchObject({ status: 0, said: expect.stringMatching(/Draft: \d+ shells/) });
     const bare = (await figures(at("rings.glb"))).cornersWithoutUv;
     expect(bare).toBeGreaterThan(0);
     expect(bare).toBe((await figures(at("stall.glb"))).cornersWithoutUv! - 72);

@@ -87,6 +87,13 @@ export class TriangleTree {
     return best.triangle < 0 ? null : best;
   }
 
+  /** The point of one triangle nearest to a point. */
+  nearestOn(triangle: number, x: number, y: number, z: number): Nearest {
+    const best: Nearest = { triangle, a: 1, b: 0, c: 0, distance: Infinity };
+    this.tryTriangle(triangle, x, y, z, best);
+    return best;
+  }
+
   private boxDistance(node: number, x: number, y: number, z: number): number {
     const b = this.boxes;
     const i = 6 * node;

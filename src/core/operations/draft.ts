@@ -1,10 +1,7 @@
 import { z } from "zod";
+import { SEAMS_OR_SHEET } from "../layout/seam-wishes";
 import { type EditOperation, loaded } from "./operation";
 import { packOptions } from "./pack";
-
-/** Fewer, longer-limbed shells have less seam and fill a tile worse. */
-export const SEAMS_OR_SHEET = ["few seams", "balanced", "full sheet"] as const;
-export type SeamsOrSheet = (typeof SEAMS_OR_SHEET)[number];
 
 const options = z.object({
   fill: z.enum(SEAMS_OR_SHEET).default("balanced").meta({

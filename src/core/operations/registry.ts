@@ -2,6 +2,8 @@ import { z } from "zod";
 import type { FindingKind } from "../layout/rules";
 import { UserError } from "../layout/user-error";
 import type { FaultKind } from "../prepare/faults";
+import { assemble } from "./assemble";
+import { breakOff } from "./break-off";
 import { acceptFindings } from "./check/accept-findings";
 import { checkReport } from "./check/check-report";
 import { pickWorseSmoothed } from "./check/pick-worse-smoothed";
@@ -13,6 +15,7 @@ import { draft } from "./draft";
 import { exportGlb } from "./export-glb";
 import { exportObj } from "./export-obj";
 import { exportPly } from "./export-ply";
+import { graft } from "./graft";
 import { join } from "./join";
 import { level } from "./level";
 import { measure } from "./measure";
@@ -90,9 +93,11 @@ import { swapSets } from "./sets/swap-sets";
 import { textureSet } from "./sets/texture-set";
 import { unmap } from "./sets/unmap";
 import { sheet } from "./sheet";
+import { shorten } from "./shorten";
 import { smoothBorders } from "./smooth-borders";
 import { snapPoints } from "./snap-points";
 import { splitPoints } from "./split-points";
+import { straightenSeams } from "./straighten-seams";
 import { addFile } from "./transfer/add-file";
 import { exportLayout } from "./transfer/export-layout";
 import { layLayout } from "./transfer/lay-layout";
@@ -106,9 +111,14 @@ import { weldPoints } from "./weld-points";
 export const OPERATIONS: readonly AnyOperation[] = [
   draft,
   cut,
+  breakOff,
   join,
+  graft,
+  assemble,
   creased,
   openUp,
+  shorten,
+  straightenSeams,
   loops,
   loopPart,
   paths,

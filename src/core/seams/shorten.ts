@@ -22,6 +22,10 @@ export interface ShortenOptions {
   readonly weigh: (faces: Uint32Array, cut: Bits, limit: number) => Promise<Weighed | null>;
   /** How many faces may be laid flat for nothing before only small shells are tried any more. */
   readonly effort: number;
+  /** Kinds of moves that are tried; all where not given. */
+  readonly kinds?: ReadonlySet<Move["kind"]>;
+  /** Mean stretch of all shells together that no move may lead beyond. */
+  readonly mostMean?: number;
   /** Told after every move that was taken, with its gain; throws to stop, true to end with what was reached. */
   readonly onTaken?: (graph: SeamGraph) => boolean;
 }
@@ -130,7 +134,19 @@ export class Shortening {
     const outcome = await this.outcomeOf(move);
     this.bundle = outcome ? Math.min(MOST_BUNDLED, 2 * this.bundle) : this.bundle >> 1;
     if (!outcome && this.bundle < 2) this.bundleAgain = BUNDLE_AGAIN;
-    return outcome && { move, outcome };
+    return outcome && outcome.stretched <= this.room() ? { move, outcome } : null;
+  }
+
+  /** By how much stretch may grow in all, times area. */
+  private room(): number {
+    const { mostMean } = this.options;
+    if (mostMean === undefined) return Infinity;
+    let [area, now] = [0, 0];
+    for (const shell of this.graph.shells.values()) {
+      area += shell.area;
+      now += excess(shell);
+    }
+    return (mostMean - 1) * area - now;
   }
 
   /** @param fewer by how many shells there are fewer */
@@ -158,6 +174,7 @@ export class Shortening {
       for (const { move, key, gain } of batch) {
         const outcome = this.outcomes.get(key);
         if (!outcome) continue;
+        if (outcome.stretched > this.room()) continue;
         const worth = this.worth(gain, outcome.stretched, move.shells.length - outcome.shells.length);
         if (worth <= most) continue;
         most = worth;
@@ -177,6 +194,7 @@ export class Shortening {
     for (const move of moves) {
       const key = keyOf(move);
       const known = this.outcomes.get(key);
+      if (this.options.kinds && !this.options.kinds.has(move.kind)) continue;
       if (known === null || this.failures.foretell(move, this.facesOf(move))) continue;
       const gain = this.ways.saving(move);
       const bound = known

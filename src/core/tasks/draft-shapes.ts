@@ -63,7 +63,7 @@ export async function draftShapes(
 }
 
 /** Works on the pieces of sources on a pool. */
-const piecesOn =
+export const piecesOn =
   (pool: TaskRunner) =>
   ({ mesh, world, cost, topology, scratch }: Source): ((ask: PieceAsk) => Promise<PieceAnswer>) => {
     const known = { mesh, world, cost, topology, triangles: trianglesOf(mesh) };

@@ -12,6 +12,11 @@ export interface Surface {
   readonly places: Float64Array;
 }
 
+/** Of the way from a corner to the middle of its face: how far inwards it is looked for which side of a seam it is on. */
+const INWARDS = 0.02;
+/** Of a face's size: how much farther one side may be to count as as near. */
+const SAME = 1e-6;
+
 /**
  * Coordinates for faces by the surface nearest to them. A face belongs to the shell nearest to its middle; each corner
  * takes the point of that shell's surface nearest to it, so that no face is torn between two shells.
@@ -39,13 +44,19 @@ export function layBySurface(
     const middle = [0, 0, 0];
     for (let c = from; c < to; c++)
       for (let d = 0; d < 3; d++) middle[d]! += places[3 * mesh.cornerVertex[c]! + d]! / (to - from);
+    const size = Math.hypot(...[0, 1, 2].map((d) => places[3 * mesh.cornerVertex[from]! + d]! - middle[d]!));
     const home = tree.nearest(middle[0]!, middle[1]!, middle[2]!, mapped);
     if (!home) return;
     const shell = s.faceShell[t.face[home.triangle]!]!;
     const own = (triangle: number) => s.faceShell[t.face[triangle]!] === shell;
     for (let c = from; c < to; c++) {
       const v = 3 * mesh.cornerVertex[c]!;
-      const near = tree.nearest(places[v]!, places[v + 1]!, places[v + 2]!, own)!;
+      // Beside a seam of its own shell a corner lies on both sides: the one towards the middle of the face is meant.
+      const towards = [0, 1, 2].map((d) => places[v + d]! + INWARDS * (middle[d]! - places[v + d]!));
+      const side = tree.nearest(towards[0]!, towards[1]!, towards[2]!, own)!;
+      const there = tree.nearestOn(side.triangle, places[v]!, places[v + 1]!, places[v + 2]!);
+      const nearest = tree.nearest(places[v]!, places[v + 1]!, places[v + 2]!, own)!;
+      const near = there.distance <= nearest.distance + SAME * size ? there : nearest;
       for (let d = 0; d < 2; d++) {
         const at = (k: number) => surface.layout.uv[2 * s.cornerWedge[t.corners[3 * near.triangle + k]!]! + d]!;
         out[2 * c + d] = near.a * at(0) + near.b * at(1) + near.c * at(2);

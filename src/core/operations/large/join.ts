@@ -32,14 +32,14 @@ export function run(asset: Asset, scope: Scope): EditResult {
   return { asset: withLayouts(asset, changes), words: `Join ${count(total, "edge")}`, notes: [] };
 }
 
-/** The layout with some seams taken off. Points that lie apart are never averaged. */
-export function joinEdges(shape: PlacedShape, layout: Layout, seams: Uint32Array): Layout {
+/** The layout with some seams taken off. Points that lie apart are never averaged. @param mover the shell that is to move */
+export function joinEdges(shape: PlacedShape, layout: Layout, seams: Uint32Array, mover?: Shell): Layout {
   const { mesh } = shape;
   const bits = layout.cut.slice();
   for (const e of seams) clearBit(bits, e);
   const t = topologyOf(mesh);
   const mapped = seams.filter((e) => getBit(layout.mapped, t.cornerFace[edgeCorner(t, e as Edge)]!));
-  const moved = bringTogether(shape, layout, mapped);
+  const moved = bringTogether(shape, layout, mapped, mover);
   const joined = withBits(mesh, moved, bits);
   const torn = tornShells(shape, moved, joined, mapped);
   return torn.size ? unfoldAgain(shape, joined, torn) : joined;
@@ -61,11 +61,11 @@ function mates(shape: PlacedShape, layout: Layout, seams: Uint32Array) {
 }
 
 /** Moves, turns and scales shells onto their mates, beginning from pinned ones, then from the largest of each group. */
-function bringTogether(shape: PlacedShape, layout: Layout, seams: Uint32Array): Layout {
+function bringTogether(shape: PlacedShape, layout: Layout, seams: Uint32Array, mover?: Shell): Layout {
   const { mesh } = shape;
   const s = structureOf(mesh, layout);
   const pairs = mates(shape, layout, seams);
-  const size = (shell: Shell) => facesOfShell(s, shell).length;
+  const size = (shell: Shell) => (shell === mover ? 0 : facesOfShell(s, shell).length);
   const waiting = new Set(pairs.flatMap((p) => [p.shellA, p.shellB]));
   const pinned = new Set([...waiting].filter((shell) => hasPins(mesh, layout, shell)));
   const order = [...waiting].sort((a, b) => size(b) - size(a));

@@ -1,13 +1,13 @@
 import type { Asset, UvSetId } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { structureOf } from "../../layout/layout";
+import type { SeamsOrSheet } from "../../layout/seam-wishes";
 import type { Edge } from "../../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
 import { trianglesOf } from "../../mesh/triangulate";
 import { edgeLengths } from "../../seams/edge-cost";
 import { layoutArea } from "../../unfold/area";
-import type { SeamsOrSheet } from "../draft";
 import type { Note } from "../operation";
 import { count } from "../words";
 import { type PackOptions, type PackWork, packLayouts } from "./pack";

@@ -18,7 +18,6 @@ export const splitOff: EditOperation<z.infer<typeof options>> = {
   about: "Makes the picked faces a part of their own to work on; exports have the part whole again, as it came.",
   kind: "edit",
   stage: "brief",
-  fits: ["faces"],
   heading: "Parts",
   acts: "faces",
   picks: true,

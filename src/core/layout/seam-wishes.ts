@@ -1,0 +1,7 @@
+/** Fewer, longer-limbed shells have less seam and fill a tile worse. */
+export const SEAMS_OR_SHEET = ["few seams", "balanced", "full sheet"] as const;
+export type SeamsOrSheet = (typeof SEAMS_OR_SHEET)[number];
+
+/** What shells are kept apart at when they are joined. */
+export const APART = ["nothing", "materials", "groups", "creases"] as const;
+export type Apart = (typeof APART)[number];

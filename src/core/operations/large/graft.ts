@@ -1,0 +1,100 @@
+import { type Asset, type PlacedShape, withLayouts } from "../../layout/asset";
+import { getBit } from "../../layout/bits";
+import { facesOfShell, type Layout, shellName, shellNamed, structureOf } from "../../layout/layout";
+import { UserError } from "../../layout/user-error";
+import type { Edge, Shell } from "../../mesh/indices";
+import { edgeFaceCount, topologyOf } from "../../mesh/topology";
+import { worldPositions } from "../../mesh/transform";
+import { iota } from "../../numeric/iota";
+import { rootOf, unite } from "../../numeric/union-find";
+import { edgeLengths } from "../../seams/edge-cost";
+import type { EditResult, Scope } from "../operation";
+import { shellsInScope } from "../scope";
+import { count } from "../words";
+import { joinEdges } from "./join";
+
+/** Of the longest border: from how long on another one makes it unclear which is meant. */
+const UNCLEAR = 0.8;
+
+/** Joins each picked shell to the neighbour with which it has the longest border in one piece; the picked one moves. */
+export function run(asset: Asset, scope: Scope, { longest }: { readonly longest: boolean }): EditResult {
+  let total = 0;
+  const changes = shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
+    const s = structureOf(shape.mesh, layout);
+    const names = Array.from(shells, (shell) => shellName(s, shell as Shell));
+    let now = layout;
+    for (const name of names) {
+      const shell = shellNamed(structureOf(shape.mesh, now), name);
+      // Another one was grafted onto it meanwhile.
+      if (shell === null) continue;
+      const edges = sharedBorder(shape, now, shell, longest);
+      if (!edges.length) continue;
+      now = joinEdges(shape, now, Uint32Array.from(edges), shell);
+      total++;
+    }
+    return now === layout ? [] : [{ shape: shape.id, set: scope.set, layout: now }];
+  });
+  if (!total) throw new UserError("None of these shells shares a seam with another.");
+  return { asset: withLayouts(asset, changes), words: `Graft ${count(total, "shell")}`, notes: [] };
+}
+
+interface Border {
+  readonly other: Shell;
+  readonly edges: readonly number[];
+  readonly length: number;
+}
+
+/** The longest border in one piece that a shell shares with another. @throws UserError where two are about as long */
+function sharedBorder(shape: PlacedShape, layout: Layout, shell: Shell, longest: boolean): readonly number[] {
+  const borders = bordersOf(shape, layout, shell).sort((a, b) => b.length - a.length);
+  const [best] = borders;
+  if (!best) return [];
+  const rival = borders.find((b) => b.other !== best.other);
+  if (!longest && rival && rival.length > UNCLEAR * best.length)
+    throw new UserError(
+      `Shell ${shell + 1} of ${shape.name} touches shells ${best.other + 1} and ${rival.other + 1} about alike: pick the edges of one side and Join, or let the longest side be taken.`,
+    );
+  return best.edges;
+}
+
+function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell): Border[] {
+  const { mesh } = shape;
+  const t = topologyOf(mesh);
+  const s = structureOf(mesh, layout);
+  const lengths = edgeLengths(mesh, worldPositions(mesh, shape.metric));
+  const byOther = new Map<Shell, number[]>();
+  for (const f of facesOfShell(s, shell))
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const e: Edge = t.cornerEdge[c]!;
+      if (edgeFaceCount(t, e) !== 2 || !getBit(layout.cut, e)) continue;
+      const k = t.edgeCornerStart[e]!;
+      const sides = [0, 1].map((side) => s.faceShell[t.cornerFace[t.edgeCorners[k + side]!]!]!);
+      const other = sides.find((x) => x !== shell);
+      if (other !== undefined) byOther.set(other, [...(byOther.get(other) ?? []), e]);
+    }
+  return [...byOther].flatMap(([other, edges]) =>
+    inOnePiece(t.edgeVertices, edges).map((run) => ({
+      other,
+      edges: run,
+      length: run.reduce((sum, e) => sum + lengths[e]!, 0),
+    })),
+  );
+}
+
+/** Edges by what hangs together. */
+function inOnePiece(ends: Uint32Array, edges: readonly number[]): number[][] {
+  const number = new Map<number, number>();
+  const at = (v: number) => {
+    if (!number.has(v)) number.set(v, number.size);
+    return number.get(v)!;
+  };
+  const pairs = edges.map((e) => [at(ends[2 * e]!), at(ends[2 * e + 1]!)] as const);
+  const parent = iota(number.size);
+  for (const [a, b] of pairs) unite(parent, a, b);
+  const runs = new Map<number, number[]>();
+  edges.forEach((e, i) => {
+    const root = rootOf(parent, pairs[i]![0]);
+    runs.set(root, [...(runs.get(root) ?? []), e]);
+  });
+  return [...runs.values()];
+}
