@@ -78,7 +78,7 @@ function pairAboutCap(
 export const straightAt = (t: Topology, straight: Int32Array, e: number, v: number): number =>
   straight[2 * e + (t.edgeVertices[2 * e] === v ? 0 : 1)]!;
 
-/** The share of inner vertices where four edges meet: near 1 on a mesh that flows, near 0 on one of triangles. */
+/** The share of inner vertices where some edge goes straight on: near 1 on a mesh that flows, near 0 on one of triangles. */
 export function flowShare(mesh: PolyMesh): number {
   const straight = straightEdges(mesh);
   const t = topologyOf(mesh);
@@ -89,10 +89,15 @@ export function flowShare(mesh: PolyMesh): number {
     const at = graph.start[v]!;
     const count = graph.start[v + 1]! - at;
     let open = count === 0;
-    for (let k = at; k < at + count; k++) if (edgeFaceCount(t, graph.link[k]! as Edge) !== 2) open = true;
+    let goesOn = false;
+    for (let k = at; k < at + count; k++) {
+      const e = graph.link[k]! as Edge;
+      if (edgeFaceCount(t, e) !== 2) open = true;
+      if (straightAt(t, straight, e, v) >= 0) goesOn = true;
+    }
     if (open) continue;
     inner++;
-    if (count < 5 && straightAt(t, straight, graph.link[at]!, v) >= 0) regular++;
+    if (goesOn) regular++;
   }
   return inner ? regular / inner : faceCount(mesh) ? 1 : 0;
 }

@@ -1,12 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { box, facingOut, lathe, type Shape, shape } from "../../../demo/kit";
+import { box, lathe, type Shape } from "../../../demo/kit";
 import { gingerRoot } from "../../../demo/models/ginger-root";
 import { assetOf, shapeAt } from "../../testing/assets";
+import { ball, meshOf, sourceFrom, torus } from "../../testing/seam-forms";
 import { countBits, getBit, makeBits, setBit } from "../layout/bits";
 import { emptyLayout, structureOf } from "../layout/layout";
 import type { Edge } from "../mesh/indices";
 import { edgeLoop } from "../mesh/loops";
-import { faceCount, meshFromPolygons } from "../mesh/poly-mesh";
+import { faceCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { edgePath, pathsFromEdge } from "../mesh/walks";
 import { graphOf, shortestPaths } from "../numeric/heap";
@@ -20,38 +21,7 @@ import { openUp } from "./open-up";
 import { extractPiece, joinedFaces, pieceShell, sourceOf } from "./piece";
 import { faceVisibility } from "./visibility";
 
-const meshOf = (s: Shape) => meshFromPolygons(s.points.flat(), s.faces);
-const sourceFrom = (s: Shape) => {
-  const mesh = meshOf(s);
-  return sourceOf(mesh, mesh.positions, seamCosts(mesh, mesh.positions));
-};
 const allFaces = (n: number) => Uint32Array.from({ length: n }, (_, f) => f);
-
-/** A torus of n x m quads. */
-function torus(n: number, m: number): Shape {
-  const s = shape();
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j < m; j++) {
-      const [a, b] = [(2 * Math.PI * i) / n, (2 * Math.PI * j) / m];
-      s.points.push([(3 + Math.cos(b)) * Math.cos(a), Math.sin(b), (3 + Math.cos(b)) * Math.sin(a)]);
-    }
-  for (let i = 0; i < n; i++)
-    for (let j = 0; j < m; j++) {
-      const at = (x: number, y: number) => (x % n) * m + (y % m);
-      s.faces.push([at(i, j), at(i, j + 1), at(i + 1, j + 1), at(i + 1, j)]);
-      s.material.push(0);
-    }
-  return facingOut(s);
-}
-
-const ball = (n: number) =>
-  lathe(
-    Array.from({ length: n + 1 }, (_, i): [number, number] => [
-      i === 0 || i === n ? 0 : Math.sin((Math.PI * i) / n),
-      -Math.cos((Math.PI * i) / n),
-    ]),
-    2 * n,
-  );
 
 function opened(s: Shape, tips = true) {
   const source = sourceFrom(s);
