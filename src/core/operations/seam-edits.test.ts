@@ -1,0 +1,119 @@
+import { describe, expect, it } from "vitest";
+import { box, type Shape } from "../../../demo/kit";
+import { assetOf, edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { meshOf, plate } from "../../testing/seam-forms";
+import { measure } from "../check/measure";
+import type { Asset } from "../layout/asset";
+import { countBits } from "../layout/bits";
+import { structureOf } from "../layout/layout";
+import { topologyOf } from "../mesh/topology";
+import { runEdit } from "./run";
+import { everything } from "./scope";
+
+const bare = (s: Shape) => assetOf(meshOf(s));
+const shells = (asset: Asset) => structureOf(shapeAt(asset).mesh, layoutAt(asset)).shellCount;
+const shape = (asset: Asset) => shapeAt(asset).id;
+const run = (asset: Asset, id: string, options: unknown = {}, scope = everything(asset)) =>
+  edit(asset, id, options, scope);
+/** Unfolded in one piece. */
+const laid = async (s: Shape) => run(bare(s), "unfold");
+
+describe("Break off", () => {
+  it("makes picked faces a shell of their own, where they lie, and joining the same edges undoes it", async () => {
+    const whole = await laid(plate(4, 4));
+    const apart = await run(whole, "break-off", {}, picking(whole, "faces", [5, 6], shape(whole)));
+    expect(shells(apart)).toBe(2);
+    const cut = layoutAt(apart).cut;
+    expect(countBits(cut)).toBe(6);
+    const { edgeCount } = topologyOf(shapeAt(apart).mesh);
+    const edges = Array.from({ length: edgeCount }, (_, e) => e).filter((e) => (cut[e >> 3]! >> (e & 7)) & 1);
+    const again = await run(apart, "join", {}, picking(apart, "edges", edges, shape(apart)));
+    expect(shells(again)).toBe(1);
+    expect(layoutAt(again).cut).toEqual(layoutAt(whole).cut);
+    expect(measure(again).symmetricDirichlet!).toBeCloseTo(1, 9);
+  });
+
+  it("refuses whole shells, and nothing picked", async () => {
+    const whole = await laid(plate(2, 2));
+    await expect(run(whole, "break-off", {}, picking(whole, "faces", [0, 1, 2, 3], shape(whole)))).rejects.toThrow(
+      "whole shells already",
+    );
+    await expect(run(whole, "break-off")).rejects.toThrow();
+  });
+});
+
+describe("Graft", () => {
+  it("moves the picked shell onto its neighbour, though it is the larger, at that one's size", async () => {
+    const whole = await laid(plate(4, 2));
+    const apart = await run(whole, "break-off", {}, picking(whole, "faces", [0, 4], shape(whole)));
+    const small = picking(apart, "shells", [0], shape(apart));
+    const moved = await run(apart, "move", { dx: 7, dy: 3, angle: 40, scale: 0.5 }, small).catch(() => apart);
+    const large = picking(moved, "shells", [1], shape(moved));
+    const joined = await run(moved, "graft", {}, large);
+    expect(shells(joined)).toBe(1);
+    expect(measure(joined).symmetricDirichlet!).toBeCloseTo(1, 6);
+    const w = 2 * structureOf(shapeAt(moved).mesh, layoutAt(moved)).cornerWedge[0]!;
+    const now = 2 * structureOf(shapeAt(joined).mesh, layoutAt(joined)).cornerWedge[0]!;
+    // What was not picked has stayed.
+    expect(layoutAt(joined).uv[now]).toBeCloseTo(layoutAt(moved).uv[w]!, 9);
+  });
+
+  it("asks where two sides are about alike, unless the longest will do", async () => {
+    const whole = await laid(plate(3, 2));
+    const left = await run(whole, "break-off", {}, picking(whole, "faces", [0, 3], shape(whole)));
+    const three = await run(left, "break-off", {}, picking(left, "faces", [2, 5], shape(left)));
+    const middle = picking(three, "shells", [1], shape(three));
+    expect(shells(three)).toBe(3);
+    await expect(run(three, "graft", {}, middle)).rejects.toThrow("pick the edges of one side");
+    expect(shells(await run(three, "graft", { longest: true }, middle))).toBe(2);
+    await expect(run(whole, "graft", {}, picking(whole, "shells", [0], shape(whole)))).rejects.toThrow("shares a seam");
+  });
+});
+
+/** A plate of n x n squares, each by itself. */
+async function pieces(n: number): Promise<Asset> {
+  const whole = bare(plate(n, n));
+  const { edgeCount } = topologyOf(shapeAt(whole).mesh);
+  const all = Array.from({ length: edgeCount }, (_, e) => e);
+  return run(await run(whole, "cut", {}, picking(whole, "edges", all, shape(whole))), "unfold");
+}
+
+describe("Assemble", () => {
+  it("makes a shape whole again that was cut to pieces, or as many shells as are wished for", async () => {
+    const cut = await pieces(6);
+    expect(shells(cut)).toBe(36);
+    const whole = await run(cut, "assemble");
+    expect(shells(whole)).toBe(1);
+    expect(measure(whole).symmetricDirichlet!).toBeCloseTo(1, 6);
+    expect(countBits(layoutAt(whole).cut)).toBe(0);
+    const some = shells(await run(cut, "assemble", { wish: 10 }));
+    expect(some).toBeLessThanOrEqual(10);
+    expect(some).toBeGreaterThan(1);
+    await expect(run(whole, "assemble")).rejects.toThrow("can be joined within");
+  });
+
+  it("keeps shells apart at creases", async () => {
+    const crate = await run(await run(bare(box([2, 2, 2], [2, 2, 2])), "creased", { angle: 60 }), "unfold");
+    expect(shells(crate)).toBe(6);
+    await expect(run(crate, "assemble", { apart: "creases" })).rejects.toThrow("can be joined within");
+    expect(shells(await run(crate, "assemble"))).toBe(1);
+  });
+});
+
+describe("Shorten and Straighten seams", () => {
+  it("say by how much, and that there is nothing to be done", async () => {
+    const cut = await pieces(4);
+    const { asset, result } = await runEdit(cut, "shorten", {}, everything(cut), quiet);
+    expect(result.words).toBe("Shorten seams by 100 %: 16 to 1 shells");
+    await expect(run(asset, "shorten")).rejects.toThrow("cannot be made shorter");
+    await expect(run(asset, "straighten-seams")).rejects.toThrow("as straight as the mesh allows");
+  });
+
+  it("leave pinned shells, and tell of those that are no disks", async () => {
+    const cut = await pieces(3);
+    const pinned = await run(cut, "pin", {}, picking(cut, "shells", [0], shape(cut)));
+    expect(shells(await run(pinned, "shorten"))).toBe(2);
+    const closed = await run(bare(box([1, 1, 1])), "unfold").catch(() => null);
+    expect(closed).toBeNull();
+  });
+});
