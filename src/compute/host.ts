@@ -4,6 +4,7 @@ import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readImported } from "../core/formats/read-asset";
 import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
+import { UserError } from "../core/layout/user-error";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
@@ -291,6 +292,19 @@ export class DocumentHost {
     const byShape = await seenFaces(asset, this.context({ flag: null }, undefined), () => {});
     this.openness = { asset, byShape };
     return byShape;
+  }
+
+  /** What an edit of seams would come to, in a sentence; nothing where it would be refused. */
+  async foretell(revision: number, operation: string, options: unknown, scope: Scope): Promise<string | null> {
+    const asset = this.at(revision);
+    try {
+      const { asset: edited } = await runEdit(asset, operation, options, scope, { progress: () => {} });
+      const { foretold } = await import("../core/operations/large/foretell");
+      return foretold(asset, edited, scope.set);
+    } catch (error) {
+      if (error instanceof UserError) return null;
+      throw error;
+    }
   }
 
   /** How much of an edit of the picked points each point takes, by shape. @throws UserError where none can move */

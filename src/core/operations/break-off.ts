@@ -20,6 +20,7 @@ export const breakOff: EditOperation<Record<string, never>> = {
   heading: "By hand",
   key: "shift+C",
   acts: "faces",
+  foretells: true,
   picks: true,
   options: z.object({}),
   run(asset, scope) {

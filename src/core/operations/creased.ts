@@ -28,6 +28,7 @@ export const creased: EditOperation<z.infer<typeof options>> = {
   heading: "Propose",
   key: "K",
   acts: "parts",
+  foretells: true,
   options,
   run: loaded(() => import("./large/creased")),
 };

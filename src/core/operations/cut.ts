@@ -19,6 +19,7 @@ export const cut: EditOperation<Record<string, never>> = {
   heading: "By hand",
   key: "C",
   acts: "edges",
+  foretells: true,
   options: z.object({}),
   run(asset, scope) {
     let total = 0;

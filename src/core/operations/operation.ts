@@ -116,6 +116,8 @@ interface Common<Options> {
   readonly needs?: "file";
   /** Told to stop, it keeps what was reached, where that is worth keeping; others change nothing then. */
   readonly keeps?: true;
+  /** Sets seams and nothing else, so quickly that what it would come to is told before. */
+  readonly foretells?: true;
   /** Changes so much that a mark is set before it. */
   readonly big?: true;
 }

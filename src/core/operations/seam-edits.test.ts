@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { box, type Shape } from "../../../demo/kit";
+import { box, lathe, type Shape } from "../../../demo/kit";
 import { assetOf, edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { meshOf, plate } from "../../testing/seam-forms";
 import { measure } from "../check/measure";
@@ -7,8 +7,14 @@ import type { Asset } from "../layout/asset";
 import { countBits } from "../layout/bits";
 import { structureOf } from "../layout/layout";
 import { topologyOf } from "../mesh/topology";
+import { foretold } from "./large/foretell";
+import type { Scope } from "./operation";
 import { runEdit } from "./run";
 import { everything } from "./scope";
+
+/** What an edit would come to, in words. */
+const told = async (asset: Asset, id: string, scope: Scope, options: unknown = {}) =>
+  foretold(asset, await edit(asset, id, options, scope), scope.set);
 
 const bare = (s: Shape) => assetOf(meshOf(s));
 const shells = (asset: Asset) => structureOf(shapeAt(asset).mesh, layoutAt(asset)).shellCount;
@@ -17,6 +23,40 @@ const run = (asset: Asset, id: string, options: unknown = {}, scope = everything
   edit(asset, id, options, scope);
 /** Unfolded in one piece. */
 const laid = async (s: Shape) => run(bare(s), "unfold");
+
+describe("what seams would come to", () => {
+  it("is told before: how many shells, and which of them lie flat", async () => {
+    const can = bare(
+      lathe(
+        [
+          [1, 0],
+          [1, 1],
+          [1, 2],
+        ],
+        12,
+      ),
+    );
+    const loops = [0, 2].map((y) => {
+      const { mesh } = shapeAt(can);
+      const t = topologyOf(mesh);
+      const at = (v: number) => mesh.positions[3 * v + 1] === y;
+      return Array.from({ length: t.edgeCount }, (_, e) => e).filter(
+        (e) => at(t.edgeVertices[2 * e]!) && at(t.edgeVertices[2 * e + 1]!),
+      );
+    });
+    const pick = (...edges: number[][]) => picking(can, "edges", edges.flat());
+    expect(await told(can, "cut", pick(loops[0]!))).toBe("Would make 2 shells of 1: 2 disks.");
+    expect(await told(can, "cut", pick(...loops))).toBe(
+      "Would make 3 shells of 1: 2 disks; 1 ring or tube, which needs one more cut.",
+    );
+    // An edge that parts nothing leaves one shell, which is open now.
+    expect(await told(can, "cut", pick(loops[0]!.slice(0, 1)))).toBe(
+      "Would make 1 shell as before: 1 closed, which needs a cut.",
+    );
+    expect(await told(can, "cut", pick(loops[0]!.slice(0, 3)))).toBe("Would make 1 shell as before: 1 disk.");
+    expect(await told(can, "creased", everything(can), { angle: 60 })).toMatch(/^Would make 3 shells of 1/);
+  });
+});
 
 describe("Break off", () => {
   it("makes picked faces a shell of their own, where they lie, and joining the same edges undoes it", async () => {

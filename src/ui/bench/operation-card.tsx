@@ -8,6 +8,7 @@ import { runOperation } from "../session/actions";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Outcome } from "../session/store";
 import card from "./card.module.css";
+import { Foretold } from "./foretold";
 import { keyWords } from "./key-choices";
 import { useKeyOf } from "./keys";
 import { NoteList } from "./note-list";
@@ -82,6 +83,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
     <section className={card.card} aria-label={op.title} data-operation={op.id}>
       {head}
       <p title={op.about}>{words}</p>
+      {op.kind === "edit" && op.foretells && ready && <Foretold op={op} />}
       {shown.map((f) => (
         <Field
           key={f.name}
