@@ -43,7 +43,8 @@ export async function shortenedShapes(
   context: EditContext,
 ): Promise<ShortenedShapes> {
   const work = shellsInScope(asset, scope);
-  const seen = await seenFaces(asset, context, (share) => context.progress(0.1 * share));
+  // Where lengths alone count, it does not matter what is seen.
+  const seen = wanted.byLength ? null : await seenFaces(asset, context, (share) => context.progress(0.1 * share));
   const faces = work.map(({ shape }) => shape.mesh.faceStart.length);
   const all = faces.reduce((a, b) => a + b, 0);
   let [done, stopped] = [0, false];
@@ -53,7 +54,7 @@ export async function shortenedShapes(
   for (const [i, { shape, layout, shells }] of work.entries()) {
     const { mesh } = shape;
     const world = worldPositions(mesh, shape.metric);
-    const source = sourceOf(mesh, world, seamCosts(mesh, world, seen.get(shape.id)));
+    const source = sourceOf(mesh, world, seamCosts(mesh, world, seen?.get(shape.id)));
     const unwound = new Set(unwoundEdges(mesh));
     const lasts = stays(shape, source);
     const free = Array.from(shells, (k) => k as Shell).filter(
