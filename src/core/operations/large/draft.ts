@@ -60,7 +60,7 @@ export async function run(
       const layout = list[steps > 1 ? Math.round((step * (list.length - 1)) / (steps - 1)) : 0]!;
       return allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, layout, up));
     });
-  const { work, note } = chosenStep(asset, steps, atStep, fill, scope.set, packing.turns, (share) =>
+  const { work, words: told } = chosenStep(asset, steps, atStep, fill, scope.set, packing.turns, (share) =>
     context.progress(0.75 + 0.1 * share),
   );
   const drafted = withLayouts(
@@ -70,11 +70,11 @@ export async function run(
   const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
     context.progress(0.85 + 0.15 * share),
   );
-  const words = `Draft: ${count(packed.shells, "shell")}`;
+  const words = `Draft: ${count(packed.shells, "shell")}${told}`;
   const edited = withLayouts(asset, packed.changes);
   return packed.stopped
-    ? { asset: edited, words: `${words}, packing stopped early`, notes: note, stopped: true }
-    : { asset: edited, words, notes: note };
+    ? { asset: edited, words: `${words}, packing stopped early`, notes: [], stopped: true }
+    : { asset: edited, words, notes: [] };
 }
 
 function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: Layout, up: number): Layout {

@@ -29,13 +29,25 @@ export function run(asset: Asset, scope: Scope, { longest }: { readonly longest:
       if (shell === null) continue;
       const edges = sharedBorder(shape, now, shell, longest);
       if (!edges.length) continue;
-      now = joinEdges(shape, now, Uint32Array.from(edges), shell);
+      now = grafted(shape, now, shell, edges);
       total++;
     }
     return now === layout ? [] : [{ shape: shape.id, set: scope.set, layout: now }];
   });
   if (!total) throw new UserError("None of these shells shares a seam with another.");
   return { asset: withLayouts(asset, changes), words: `Graft ${count(total, "shell")}`, notes: [] };
+}
+
+/** Joined along a whole border, or, where that cannot lie flat, as with a cap on its tube, hinged at the longest edge. */
+function grafted(shape: PlacedShape, layout: Layout, shell: Shell, edges: readonly number[]): Layout {
+  try {
+    return joinEdges(shape, layout, Uint32Array.from(edges), shell);
+  } catch (error) {
+    if (!(error instanceof UserError) || edges.length < 2) throw error;
+    const lengths = edgeLengths(shape.mesh, worldPositions(shape.mesh, shape.metric));
+    const hinge = edges.reduce((a, b) => (lengths[b]! > lengths[a]! ? b : a));
+    return joinEdges(shape, layout, Uint32Array.of(hinge), shell);
+  }
 }
 
 interface Border {

@@ -8,8 +8,6 @@ import { worldPositions } from "../../mesh/transform";
 import { trianglesOf } from "../../mesh/triangulate";
 import { edgeLengths } from "../../seams/edge-cost";
 import { layoutArea } from "../../unfold/area";
-import type { Note } from "../operation";
-import { count } from "../words";
 import { type PackOptions, type PackWork, packLayouts } from "./pack";
 
 /** Texels of the tile that layouts are packed into to see how much of it they fill. */
@@ -29,20 +27,20 @@ export function chosenStep(
   set: UvSetId,
   turns: PackOptions["turns"],
   progress: (share: number) => void,
-): { work: PackWork[]; note: Note[] } {
-  if (wish === "few seams" || steps === 1) return { work: at(steps - 1), note: [] };
+): { work: PackWork[]; words: string } {
+  if (wish === "few seams" || steps === 1) return { work: at(steps - 1), words: "" };
   const tries = Array.from({ length: steps }, (_, step) => {
     progress(step / steps);
     const work = at(step);
-    const shells = work.reduce((sum, w) => sum + w.shells.length, 0);
-    return { work, shells, seam: seamLength(work), filled: filledBy(asset, work, set, turns) };
+    return { work, seam: seamLength(work), filled: filledBy(asset, work, set, turns) };
   });
   const worth = (t: (typeof tries)[number]) => (wish === "full sheet" ? t.filled : t.filled / Math.sqrt(t.seam || 1));
   const chosen = tries.reduce((best, t) => (worth(t) >= worth(best) ? t : best));
   const percent = (x: number) => `${Math.round(100 * x)} %`;
   const last = tries.at(-1)!;
-  const told = `Fewer seams would leave ${count(last.shells, "shell")} and fill about ${percent(last.filled)} of the tile; these fill about ${percent(chosen.filled)}.`;
-  return { work: chosen.work, note: chosen === last ? [] : [{ words: told, shells: [] }] };
+  if (chosen === last) return { work: chosen.work, words: "" };
+  const told = `; fewer seams would fill ${percent(last.filled)} of the tile, these fill ${percent(chosen.filled)}`;
+  return { work: chosen.work, words: told };
 }
 
 /** World length of all seams. */

@@ -1,0 +1,44 @@
+import { expect, test } from "@playwright/test";
+import { at, card, doOn, drumObj, onBench, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
+
+test("what cuts would come to is told before; shells are grafted onto their mates and seams shortened, by keys", async ({
+  page,
+}) => {
+  await openNew(page, "drum.obj", drumObj());
+  await openCard(page, "Cut");
+  const foretold = card(page, "Cut").getByTestId("foretold");
+  await expect(foretold).toHaveCount(0);
+
+  // The loop under the pointer: a ring about the drum, or a line along it.
+  const middle = await at(page, "form", 0.5, 0.5);
+  await page.mouse.dblclick(middle.x, middle.y);
+  await expect(picked(page)).toContainText("edge");
+  await expect(foretold).toContainText(/^Would make \d shells? (of 1|as before): /);
+  const words = (await foretold.textContent())!;
+  const shells = Number(/make (\d)/.exec(words)![1]);
+  await page.keyboard.press("c");
+  await expect(stage(page, "Seams")).toContainText(`${shells} shell`);
+
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft: 3 shells");
+
+  // A cap onto the wall: picked in the table of shells, grafted by its key, hinged where it touches.
+  await showSide(page, "Shells");
+  await page.getByRole("button", { name: "Sort by area" }).click();
+  await page.getByRole("listbox", { name: "Shells" }).getByRole("option").last().click();
+  await expect(picked(page)).toContainText("1 shell");
+  await pane(page, "sheet").hover();
+  await page.keyboard.press("Shift+G");
+  await expect(said(page)).toContainText("Graft 1 shell");
+  await expect(stage(page, "Seams")).toContainText("2 shells");
+  await expect(stage(page, "Check")).not.toContainText("flip");
+
+  await page.keyboard.press("Control+z");
+  await expect(stage(page, "Seams")).toContainText("3 shells");
+  await page.keyboard.press("Escape");
+  await doOn(page, "Assemble");
+  await expect(said(page)).toContainText(/Assemble 3 shells to|can be joined within/);
+  await page.reload();
+  await onBench(page);
+  await expect(stage(page, "Seams")).toContainText(/[123] shells?/);
+});
