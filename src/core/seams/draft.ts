@@ -164,7 +164,9 @@ class Drafting {
           },
         ));
       if (edges) for (const e of edges) setBit(cut, e);
-      if (!edges || !(await this.keepSections(faces))) others.push(faces);
+      if (edges && (await this.keepSections(faces))) continue;
+      if (edges) for (const e of edges) if (!getBit(this.lasting, e)) clearBit(cut, e);
+      others.push(faces);
     }
     this.others = joined(others);
   }
