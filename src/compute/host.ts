@@ -9,6 +9,7 @@ import type { Context, EditResult, Exported, Found, Scope } from "../core/operat
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
+import { foretold } from "../core/seams/foretold";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
 import type { Falloff, Weights } from "../core/select/falloff";
 import { groupsOf } from "../core/select/groups";
@@ -299,7 +300,6 @@ export class DocumentHost {
     const asset = this.at(revision);
     try {
       const { asset: edited } = await runEdit(asset, operation, options, scope, { progress: () => {} });
-      const { foretold } = await import("../core/operations/large/foretell");
       return foretold(asset, edited, scope.set);
     } catch (error) {
       if (error instanceof UserError) return null;

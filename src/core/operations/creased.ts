@@ -8,10 +8,23 @@ const options = z.object({
     .max(179)
     .default(50)
     .meta({ title: "Angle", description: "Faces meeting at this angle or more are parted", unit: "°" }),
+  down: z.number().min(1).max(179).default(50).meta({
+    title: "Goes on down to",
+    description: "Lines that begin at the angle go on over edges down to this one; at or above it they end there",
+    unit: "°",
+  }),
   materials: z
     .boolean()
     .default(false)
     .meta({ title: "Material borders", description: "Also where two materials meet" }),
+  groups: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Group borders", description: "Also where two groups of faces meet" }),
+  normals: z
+    .boolean()
+    .default(false)
+    .meta({ title: "Hard normals", description: "Also where the file's normals differ on the two sides of an edge" }),
   tidy: z
     .boolean()
     .default(true)

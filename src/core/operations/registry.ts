@@ -104,6 +104,7 @@ import { layLayout } from "./transfer/lay-layout";
 import { mirrorHalf } from "./transfer/mirror-half";
 import { replaceMesh } from "./transfer/replace-mesh";
 import { transfer } from "./transfer/transfer";
+import { turned } from "./turned";
 import { unfold } from "./unfold";
 import { weldPoints } from "./weld-points";
 
@@ -117,6 +118,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   assemble,
   creased,
   openUp,
+  turned,
   shorten,
   straightenSeams,
   loops,

@@ -7,7 +7,7 @@ import type { Asset } from "../layout/asset";
 import { countBits } from "../layout/bits";
 import { structureOf } from "../layout/layout";
 import { topologyOf } from "../mesh/topology";
-import { foretold } from "./large/foretell";
+import { foretold } from "../seams/foretold";
 import type { Scope } from "./operation";
 import { runEdit } from "./run";
 import { everything } from "./scope";
@@ -155,5 +155,51 @@ describe("Shorten and Straighten seams", () => {
     expect(shells(await run(pinned, "shorten"))).toBe(2);
     const closed = await run(bare(box([1, 1, 1])), "unfold").catch(() => null);
     expect(closed).toBeNull();
+  });
+});
+
+describe("Propose seams", () => {
+  const can = () =>
+    bare(
+      lathe(
+        [
+          [1, 0],
+          [1, 1],
+          [1, 2],
+        ],
+        16,
+      ),
+    );
+  it("along the flow of turned bodies: caps off and one seam, and refuses what is none", async () => {
+    const cut = await run(can(), "turned");
+    expect(shells(cut)).toBe(3);
+    expect(measure(await run(cut, "unfold")).symmetricDirichlet!).toBeCloseTo(1, 6);
+    await expect(run(cut, "turned")).rejects.toThrow("turned body");
+    await expect(run(bare(box([1, 1, 1], [2, 2, 2])), "turned")).rejects.toThrow("turned body");
+  });
+
+  it("at creases that go on over weaker edges, at borders of groups, and where normals are hard", async () => {
+    const roof = () => bare(plate(4, 1));
+    const bent = roof();
+    // Squares 0 to 3 in a row, bent by 70, 40 and 10 degrees.
+    const p = shapeAt(bent).mesh.positions.slice();
+    let [x, z, angle] = [0, 0, 0];
+    for (let i = 0; i <= 4; i++) {
+      for (const j of [0, 1]) p.set([x, j, z], 3 * (j * 5 + i));
+      angle += ([0, 70, 40, 10][i] ?? 0) * (Math.PI / 180);
+      x += Math.cos(angle);
+      z += Math.sin(angle);
+    }
+    const mesh = { ...shapeAt(bent).mesh, positions: p, origin: shapeAt(bent).mesh.origin };
+    const groups = { ...mesh, faceGroup: Uint32Array.of(0, 0, 0, 1), groups: ["a", "b"] };
+    const of = (m: typeof mesh) => assetOf(m);
+    expect(shells(await run(of(mesh), "creased", { angle: 60 }))).toBe(2);
+    // Lines across do not touch: the weaker one is none that goes on from the stronger.
+    expect(shells(await run(of(mesh), "creased", { angle: 60, down: 30 }))).toBe(2);
+    expect(shells(await run(of(mesh), "creased", { angle: 30 }))).toBe(3);
+    expect(shells(await run(of(groups), "creased", { angle: 60, groups: true }))).toBe(3);
+    const normals = new Float32Array(3 * mesh.cornerVertex.length);
+    for (let c = 0; c < mesh.cornerVertex.length; c++) normals[3 * c + (c < 12 ? 1 : 2)] = 1;
+    expect(shells(await run(of({ ...mesh, cornerNormal: normals }), "creased", { angle: 60, normals: true }))).toBe(3);
   });
 });

@@ -1,7 +1,10 @@
 import { type Bits, clearBit, getBit, makeBits, setBit } from "../layout/bits";
+import { edgeEnds } from "../layout/layout";
 import type { Edge } from "../mesh/indices";
 import { type PolyMesh, vertexCount } from "../mesh/poly-mesh";
-import { edgeCorner, edgeFaceCount, topologyOf, windsAlike } from "../mesh/topology";
+import { edgeCorner, edgeFaceCount, type Topology, topologyOf, windsAlike } from "../mesh/topology";
+import { vertexGraph } from "../mesh/walks";
+import { iota } from "../numeric/iota";
 import { edgeAngles } from "./edge-cost";
 
 /** Edges whose faces meet at `angle` (radians) or more. */
@@ -57,4 +60,34 @@ export function withoutLooseEnds(mesh: PolyMesh, seams: Bits): Bits {
     }
   }
   return bits;
+}
+
+/** Edges of some lines with all weaker ones that go on from them, edge to edge. @param weak has the strong ones too */
+export function goingOn(mesh: PolyMesh, strong: Bits, weak: Bits): Bits {
+  const t = topologyOf(mesh);
+  const { start, link } = vertexGraph(mesh);
+  const out = strong.slice();
+  const queue = Array.from(iota(t.edgeCount).filter((e) => getBit(strong, e)));
+  for (let e = queue.pop(); e !== undefined; e = queue.pop())
+    for (const v of [t.edgeVertices[2 * e]!, t.edgeVertices[2 * e + 1]!])
+      for (let k = start[v]!; k < start[v + 1]!; k++) {
+        const next = link[k]!;
+        if (!getBit(weak, next) || getBit(out, next)) continue;
+        setBit(out, next);
+        queue.push(next);
+      }
+  return out;
+}
+
+/** Of a normal's length: by how much two may differ and be the same one, as files round them. */
+const SAME_NORMAL = 1e-3;
+
+/** Whether the file's normals differ on the two sides of an edge of two faces, at one of its ends. */
+export function isHard(mesh: PolyMesh, t: Topology, e: Edge): boolean {
+  const { cornerNormal: normals } = mesh;
+  if (!normals) return false;
+  const [a0, a1, b0, b1] = edgeEnds(mesh, t, e);
+  const differ = (c: number, d: number) =>
+    [0, 1, 2].some((k) => !(Math.abs(normals[3 * c + k]! - normals[3 * d + k]!) <= SAME_NORMAL));
+  return differ(a0, b0) || differ(a1, b1);
 }

@@ -5,8 +5,9 @@ import { shareBeyond } from "../unfold/triangle-energy";
 import { unfoldShell } from "../unfold/unfold-shell";
 import { bisect } from "./bisect";
 import { openUp } from "./open-up";
-import { extractPiece, type Piece, pieceShell, type Source } from "./piece";
+import { extractPiece, joinedFaces, type Piece, pieceShell, type Source } from "./piece";
 import { angleDefects, pieceArea, pieceGraph } from "./piece-graph";
+import type { SectionJudge } from "./turned-sections";
 
 // What Draft asks of one piece. Each looks at nothing but the piece's own faces and the seams between them, so that
 // pieces can be worked on side by side, in any order.
@@ -135,3 +136,12 @@ function roundTable(shell: ShellMesh): Float64Array {
   }
   return uv;
 }
+
+/** Judges sections of turned bodies here, one after another. */
+export const sectionJudge = (source: Source, bounds: Bounds, onPass: OnPass): SectionJudge => ({
+  faces: async (faces, cut) =>
+    joinedFaces(source, faces, cut).every(
+      (group) => draftPiece(source, { what: "weigh", faces: group, cut, ...bounds }, onPass).cornerUv !== undefined,
+    ),
+  shell: async (shell) => laidFlat(shell, bounds, onPass) !== null,
+});

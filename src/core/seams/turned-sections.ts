@@ -18,6 +18,9 @@ const FINE = { columns: 48, rings: 64 } as const;
 const ALL_RINGS = 96;
 const MOST_JUDGED = 600;
 
+/** Away from who looks, and a little to the right, by the axis that points up. */
+export const BACK = { 1: [0.1, 0, -1], 2: [0.1, 1, 0] } as const;
+
 export interface SectionJudge {
   /** Whether faces, cut out along edges, come to shells that lie flat within the limit. */
   faces(faces: Uint32Array, cut: Bits): Promise<boolean>;

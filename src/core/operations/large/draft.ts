@@ -9,6 +9,7 @@ import type { Shell } from "../../mesh/indices";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { worldPositions } from "../../mesh/transform";
 import { seamCosts } from "../../seams/edge-cost";
+import { BACK } from "../../seams/turned-sections";
 import { upAxisOf } from "../../seams/visibility";
 import { draftShapes } from "../../tasks/draft-shapes";
 import { seenFaces } from "../../tasks/seen-faces";
@@ -18,9 +19,6 @@ import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
 import { allShells, type PackOptions, packLayouts } from "./pack";
 import { chosenStep } from "./seams-or-sheet";
-
-/** Away from who looks, and a little to the right, by the axis that points up. */
-const BACK = { 1: [0.1, 0, -1], 2: [0.1, 1, 0] } as const;
 
 /** A whole layout in one press: seams, unfolding, checking and splitting, levelling, packing. */
 export async function run(

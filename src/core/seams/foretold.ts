@@ -1,12 +1,13 @@
-import { type Asset, shapesOf, type UvSetId } from "../../layout/asset";
-import { getBit } from "../../layout/bits";
-import { emptyLayout, facesOfShell, type Layout, shellName, structureOf } from "../../layout/layout";
-import type { Edge, Shell } from "../../mesh/indices";
-import type { PolyMesh } from "../../mesh/poly-mesh";
-import { topologyOf } from "../../mesh/topology";
-import { worldPositions } from "../../mesh/transform";
-import { formOf, type ShellForm, shellMesh } from "../../unfold/shell-mesh";
-import { count } from "../words";
+import { type Asset, shapesOf, type UvSetId } from "../layout/asset";
+import { getBit } from "../layout/bits";
+import { emptyLayout, facesOfShell, type Layout, shellName, structureOf } from "../layout/layout";
+import type { Edge, Shell } from "../mesh/indices";
+import type { PolyMesh } from "../mesh/poly-mesh";
+import { topologyOf } from "../mesh/topology";
+import { worldPositions } from "../mesh/transform";
+import { formOf, type ShellForm, shellMesh } from "../unfold/shell-mesh";
+
+const shellWords = (n: number): string => `${n} shell${n === 1 ? "" : "s"}`;
 
 /** What a shell is, as far as laying it flat is concerned. */
 const KINDS = ["disk", "ring", "closed", "with several borders", "with handles", "faulty"] as const;
@@ -22,7 +23,7 @@ function kindOf(form: ShellForm): Kind {
 
 /** How many of a kind, in words. */
 const words: Readonly<Record<Kind, (n: number) => string>> = {
-  disk: (n) => count(n, "disk"),
+  disk: (n) => `${n} disk${n === 1 ? "" : "s"}`,
   ring: (n) => `${n > 1 ? `${n} rings or tubes` : "1 ring or tube"}, which ${n > 1 ? "need" : "needs"} one more cut`,
   closed: (n) => `${n} closed, which ${n > 1 ? "need" : "needs"} a cut`,
   "with several borders": (n) => `${n} with three borders or more`,
@@ -66,7 +67,7 @@ export function foretold(before: Asset, after: Asset, set: UvSetId): string {
     }
   }
   const list = KINDS.filter((kind) => kinds.has(kind)).map((kind) => words[kind](kinds.get(kind)!));
-  const makes = was === now ? `${count(now, "shell")} as before` : `${count(now, "shell")} of ${was}`;
+  const makes = was === now ? `${shellWords(now)} as before` : `${shellWords(now)} of ${was}`;
   return `Would make ${makes}: ${list.join("; ")}.`;
 }
 
