@@ -36,18 +36,20 @@ export interface DraftOptions {
 /** Where what is done is told, by step. */
 const SHARES = { split: 0.4, shorten: 0.95 } as const;
 
-/** Faces from which on seams are found on a coarse twin, how many points that has, and what its limit leaves to the whole. */
-const LARGE = 6000;
+/** Triangles from which on seams are found on a coarse twin, how many points that has, and what its limit leaves to the whole. */
+const LARGE = 8000;
 const TWIN_POINTS = 1500;
-const TWIN_LIMIT = 0.75;
+const TWIN_LIMIT = 0.9;
+/** How much sharper creases of a twin have to be, radians: with fewer points edges are. */
+const TWIN_SHARPER = Math.PI / 9;
 /** Stretch beyond which only a hundredth of a shell may be: of a twin, and of what its seams come to. */
 const TAIL = 1.35;
-const TWIN_TAIL = 1.25;
+const TWIN_TAIL = 1.35;
 const LED_TAIL = 1.4;
-/** Shares of the moves on a twin that are kept, until all shells lie flat at full size. */
-const STEPS_BACK = [1, 0.92, 0.84, 0.7, 0.5, 0.25, 0] as const;
-/** How often as many faces as there are may be laid flat for nothing; less often where seams were found on a twin. */
-const EFFORT = 40;
+/** How many of the last moves on a twin are taken back, one try after another, until all shells lie flat at full size. */
+const STEPS_BACK = [0, 1, 2, 3, 5, 8, 13, 21, 34, 55, 89, Infinity] as const;
+/** How often as many faces as there are may be laid flat; less often where seams were found on a twin. */
+const EFFORT = 60;
 const LED_EFFORT = 3;
 
 /**
@@ -136,6 +138,11 @@ class Drafting {
     this.shells.push({ faces, area, energy: energy ?? Number.POSITIVE_INFINITY, cornerUv: cornerUv! });
   }
 
+  private trianglesOf(faces: Uint32Array): number {
+    const { faceStart } = this.field.mesh;
+    return faces.reduce((sum, f) => sum + faceStart[f + 1]! - faceStart[f]! - 2, 0);
+  }
+
   private areaOf(faces: Uint32Array): number {
     return faces.reduce((sum, f) => sum + this.field.faceArea[f]!, 0);
   }
@@ -209,21 +216,28 @@ class Drafting {
   /** Finds the seams of what is large on a coarse twin of it, and keeps those shells that lie flat at full size. */
   async cutByTwin(): Promise<void> {
     const { field, cut, options } = this;
-    if (this.others.length < LARGE) return;
+    if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
     const twin = coarseTwin(field, this.others, cut, TWIN_POINTS);
     const limit = 1 + TWIN_LIMIT * (options.limit - 1);
     const { seams: _, onStep, ...rest } = options;
     const told = onStep && { onStep: (share: number) => onStep(this.share() + 0.3 * share) };
-    const coarse = new Drafting(seamField(twin.source), { ...rest, limit, tail: TWIN_TAIL, ...told });
+    const coarse = new Drafting(seamField(twin.source), {
+      ...rest,
+      angle: rest.angle + TWIN_SHARPER,
+      limit,
+      tail: TWIN_TAIL,
+      ...told,
+    });
     await coarse.splitOthers();
     const states = [coarse.cut.slice()];
     await coarse.shorten((graph) => void states.push(graph.cut.slice()));
     let best: Led | null = null;
-    for (const share of STEPS_BACK) {
-      const led = await this.led(twin, states[Math.round(share * (states.length - 1))]!);
+    for (const back of STEPS_BACK) {
+      const at = Math.max(0, states.length - 1 - back);
+      const led = await this.led(twin, states[at]!);
       if (!best || led.area > best.area) best = led;
-      if (!led.left.length) break;
+      if (!led.left.length || at === 0) break;
     }
     this.cut.set(best!.cut);
     this.shells.push(...best!.shells);

@@ -20,7 +20,7 @@ export interface ShortenOptions {
   readonly mayMove: (edge: number) => boolean;
   /** Faces laid flat, as they are cut; nothing when they are no disk, flip, overlap themselves or stretch beyond a limit. */
   readonly weigh: (faces: Uint32Array, cut: Bits, limit: number) => Promise<Weighed | null>;
-  /** How many faces may be laid flat for nothing before only small shells are tried any more. */
+  /** How many faces may be laid flat in all before only small shells are tried any more. */
   readonly effort: number;
   /** Kinds of moves that are tried; all where not given. */
   readonly kinds?: ReadonlySet<Move["kind"]>;
@@ -132,6 +132,7 @@ export class Shortening {
     if (count < 2) return null;
     const move: Move = { kind: "merge", off, on: [], shells: [...shells] };
     const outcome = await this.outcomeOf(move);
+    this.effort -= this.facesOf(move);
     this.bundle = outcome ? Math.min(MOST_BUNDLED, 2 * this.bundle) : this.bundle >> 1;
     if (!outcome && this.bundle < 2) this.bundleAgain = BUNDLE_AGAIN;
     return outcome && outcome.stretched <= this.room() ? { move, outcome } : null;
@@ -242,9 +243,8 @@ export class Shortening {
     if (this.outcomes.has(key)) return;
     const outcome = await this.outcomeOf(move);
     this.outcomes.set(key, outcome);
-    if (outcome) return;
     this.effort -= this.facesOf(move);
-    this.failures.add(move, this.facesOf(move));
+    if (!outcome) this.failures.add(move, this.facesOf(move));
   }
 
   private async outcomeOf(move: Move): Promise<Outcome | null> {

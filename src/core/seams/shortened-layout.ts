@@ -45,7 +45,7 @@ export interface ShortenedLayout {
 
 /** What stretch costs where it is to stay as low as it is. */
 const PRICE = 8;
-const EFFORT = 60;
+const EFFORT = 100;
 
 /** Makes the seams of some shells of a layout shorter; what changes lies where most of it lay, at its size. */
 export async function shortenedLayout(
