@@ -1,12 +1,14 @@
 import { afterAll, describe, expect, it, vi } from "vitest";
-import { gingerRoot } from "../../demo/models/ginger-root";
+import { box } from "../../demo/kit";
 import { paperLantern } from "../../demo/models/paper-lantern";
 import { UserError } from "../core/layout/user-error";
+import { meshFromPolygons } from "../core/mesh/poly-mesh";
 import { Stopped } from "../core/operations/operation";
 import { runEdit } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 import { inlineRunner } from "../core/tasks/inline-runner";
 import type { TaskRunner } from "../core/tasks/task-runner";
+import { assetOf } from "../testing/assets";
 import { nodePool } from "./node-pool";
 import { type FromWorker, Pool, type ToWorker, type WorkerPort } from "./pool";
 import { StopFlag } from "./stop-flag";
@@ -203,7 +205,8 @@ describe("threads of Node", () => {
   }, 60_000);
 
   it("work on the pieces of one large shape side by side, and give what one thread gives", async () => {
-    const root = gingerRoot(0.24);
+    const crate = box([3, 2, 1], [27, 27, 27]);
+    const root = assetOf(meshFromPolygons(crate.points.flat(), crate.faces));
     const run = async (runner: TaskRunner) => {
       const names: string[] = [];
       const counted: TaskRunner = {
@@ -213,7 +216,8 @@ describe("threads of Node", () => {
           return runner.run(name, input, progress);
         },
       };
-      const { asset } = await runEdit(root, "draft", {}, everything(root), { progress: () => {}, pool: counted });
+      const context = { progress: () => {}, pool: counted };
+      const { asset } = await runEdit(root, "draft", {}, everything(root), context);
       return { names, layouts: [...asset.shapes.values()].map((s) => [...s.layouts.values()]) };
     };
     const [here, there] = [await run(inlineRunner), await run(pool.runner(undefined))];

@@ -49,7 +49,7 @@ const LED_TAIL = 1.4;
 /** How many of the last moves on a twin are taken back, one try after another, until all shells lie flat at full size. */
 const STEPS_BACK = [0, 1, 2, 3, 5, 8, 13, 21, 34, 55, 89, Infinity] as const;
 /** How often as many faces as there are may be laid flat; less often where seams were found on a twin. */
-const EFFORT = 60;
+const EFFORT = 40;
 const LED_EFFORT = 3;
 
 /**
@@ -73,6 +73,7 @@ export async function draftStages(source: Source, options: DraftOptions): Promis
   await drafting.splitOthers();
   const states = [drafting.state()];
   await drafting.shorten((graph) => void states.push(stateOf(graph)));
+  options.onStep?.(1);
   const last = states.length - 1;
   const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * last) / (STAGES - 1))));
   return [...kept].map((i) => layoutOf(source, states[i]!));
