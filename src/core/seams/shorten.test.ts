@@ -100,6 +100,21 @@ describe("Shortening", () => {
     );
   });
 
+  it.each(FORMS)("takes no seam off %s that Draft is to keep, at any stage", async (_, s) => {
+    const source = sourceFrom(s);
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.nat(source.topology.edgeCount - 1), { maxLength: 12 }), async (edges) => {
+        const seams = makeBits(source.topology.edgeCount);
+        for (const e of edges) if (edgeFaceCount(source.topology, e as Edge) === 2) setBit(seams, e);
+        for (const { cut } of await draftStages(source, { angle: 1, limit: 1.1, seams })) {
+          for (const e of edges) expect(getBit(cut, e)).toBe(getBit(seams, e));
+          for (const form of formsOf(source, cut)) expect(form.isDisk).toBe(true);
+        }
+      }),
+      { numRuns: 5 },
+    );
+  });
+
   it("leads Draft to fewer seams from stage to stage", async () => {
     const source = sourceFrom(box([3, 2, 1], [3, 2, 1]));
     const stages = await draftStages(source, { angle: 1, limit: 1.06 });
