@@ -36,20 +36,24 @@ export interface DraftOptions {
 /** Where what is done is told, by step. */
 const SHARES = { split: 0.4, shorten: 0.95 } as const;
 
-/** Triangles from which on seams are found on a coarse twin, how many points that has, and what its limit leaves to the whole. */
+/** Triangles from which on seams are found on a coarse twin, and how many points that has. */
 const LARGE = 8000;
 const TWIN_POINTS = 1500;
-const TWIN_LIMIT = 0.9;
-/** How much sharper creases of a twin have to be, radians: with fewer points edges are. */
-const TWIN_SHARPER = Math.PI / 9;
-/** Stretch beyond which only a hundredth of a shell may be: of a twin, and of what its seams come to. */
+/**
+ * What twins are held to: of the limit, and the stretch beyond which only a hundredth may be. At full size shells are
+ * stretched more, by how much depends on the form; and searches under different bounds end in different places.
+ */
+const TWIN_BOUNDS = [
+  { share: 0.9, tail: 1.35 },
+  { share: 0.75, tail: 1.25 },
+] as const;
+/** Which states of the searches on twins are tried at full size, those with the least seam first. */
+const TRIED = [0, 1, 2, 4, 7, 12, 20, 33, 54, 88, Infinity] as const;
+/** Stretch beyond which only a hundredth of a shell may be, and of one whose seams come from a twin. */
 const TAIL = 1.35;
-const TWIN_TAIL = 1.35;
 const LED_TAIL = 1.4;
-/** How many of the last moves on a twin are taken back, one try after another, until all shells lie flat at full size. */
-const STEPS_BACK = [0, 1, 2, 3, 5, 8, 13, 21, 34, 55, 89, Infinity] as const;
 /** How often as many faces as there are may be laid flat; less often where seams were found on a twin. */
-const EFFORT = 40;
+const EFFORT = 80;
 const LED_EFFORT = 3;
 
 /**
@@ -220,25 +224,24 @@ class Drafting {
     if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
     const twin = coarseTwin(field, this.others, cut, TWIN_POINTS);
-    const limit = 1 + TWIN_LIMIT * (options.limit - 1);
     const { seams: _, onStep, ...rest } = options;
     const told = onStep && { onStep: (share: number) => onStep(this.share() + 0.3 * share) };
-    const coarse = new Drafting(seamField(twin.source), {
-      ...rest,
-      angle: rest.angle + TWIN_SHARPER,
-      limit,
-      tail: TWIN_TAIL,
-      ...told,
-    });
-    await coarse.splitOthers();
-    const states = [coarse.cut.slice()];
-    await coarse.shorten((graph) => void states.push(graph.cut.slice()));
+    const twinField = seamField(twin.source);
+    const tries: Array<{ cut: Bits; weight: number }> = [];
+    for (const { share, tail } of TWIN_BOUNDS) {
+      const limit = 1 + share * (options.limit - 1);
+      const coarse = new Drafting(twinField, { ...rest, limit, tail, ...told });
+      await coarse.splitOthers();
+      const keep = (cut: Bits) => tries.push({ cut: cut.slice(), weight: seamWeight(twinField, cut) });
+      keep(coarse.cut);
+      await coarse.shorten((graph) => keep(graph.cut));
+    }
+    tries.sort((a, b) => a.weight - b.weight);
     let best: Led | null = null;
-    for (const back of STEPS_BACK) {
-      const at = Math.max(0, states.length - 1 - back);
-      const led = await this.led(twin, states[at]!);
+    for (const at of TRIED) {
+      const led = await this.led(twin, tries[Math.min(at, tries.length - 1)]!.cut);
       if (!best || led.area > best.area) best = led;
-      if (!led.left.length || at === 0) break;
+      if (!led.left.length || at >= tries.length - 1) break;
     }
     this.cut.set(best!.cut);
     this.shells.push(...best!.shells);
@@ -337,6 +340,12 @@ function layoutOf({ mesh }: Source, { cut, shells }: State): Layout {
       }
   }
   return { ...set, uv, pinned: makeBits(s.wedgeCount) };
+}
+
+function seamWeight({ topology: t, weight }: SeamField, cut: Bits): number {
+  let sum = 0;
+  for (let e = 0 as Edge; e < t.edgeCount; e++) if (getBit(cut, e) && edgeFaceCount(t, e) === 2) sum += weight[e]!;
+  return sum;
 }
 
 /** Lists of faces as one, ascending. */
