@@ -8,9 +8,9 @@ const options = z.object({
     .max(179)
     .default(50)
     .meta({ title: "Angle", description: "Faces meeting at this angle or more are parted", unit: "°" }),
-  down: z.number().min(1).max(179).default(50).meta({
+  down: z.number().min(1).max(179).optional().meta({
     title: "Goes on down to",
-    description: "Lines that begin at the angle go on over edges down to this one; at or above it they end there",
+    description: "Lines that begin at the angle go on over edges down to this one; when not given they end there",
     unit: "°",
   }),
   materials: z

@@ -8,7 +8,9 @@ import { countBits } from "../layout/bits";
 import { structureOf } from "../layout/layout";
 import { topologyOf } from "../mesh/topology";
 import { foretold } from "../seams/foretold";
-import type { Scope } from "./operation";
+import { inlineRunner } from "../tasks/inline-runner";
+import type { TaskRunner } from "../tasks/task-runner";
+import { type Scope, Stopped } from "./operation";
 import { runEdit } from "./run";
 import { everything } from "./scope";
 
@@ -118,6 +120,21 @@ async function pieces(n: number): Promise<Asset> {
   return run(await run(whole, "cut", {}, picking(whole, "edges", all, shape(whole))), "unfold");
 }
 
+/** A plate of n x n squares in blocks of m x m, laid flat. */
+async function blocks(n: number, m: number): Promise<Asset> {
+  const whole = bare(plate(n, n));
+  const t = topologyOf(shapeAt(whole).mesh);
+  const block = (face: number) => `${Math.floor(face / n / m)} ${Math.floor((face % n) / m)}`;
+  const edges = Array.from({ length: t.edgeCount }, (_, e) => e).filter((e) => {
+    const faces = Array.from(
+      t.edgeCorners.subarray(t.edgeCornerStart[e]!, t.edgeCornerStart[e + 1]!),
+      (c) => t.cornerFace[c]!,
+    );
+    return new Set(faces.map(block)).size > 1;
+  });
+  return run(await run(whole, "cut", {}, picking(whole, "edges", edges)), "unfold");
+}
+
 describe("Assemble", () => {
   it("makes a shape whole again that was cut to pieces, or as many shells as are wished for", async () => {
     const cut = await pieces(6);
@@ -138,6 +155,52 @@ describe("Assemble", () => {
     await expect(run(crate, "assemble", { apart: "creases" })).rejects.toThrow("can be joined within");
     expect(shells(await run(crate, "assemble"))).toBe(1);
   });
+});
+
+describe("Assemble and Shorten, told to stop", () => {
+  /** Stopped by the signal itself, or by workers that end with it, after so many looks or tasks; both are counted. */
+  const stopping = (after: number, byWorkers: boolean) => {
+    const seen = { looks: 0, tasks: 0 };
+    const pool: TaskRunner = {
+      width: 2,
+      run: (name, task, progress) =>
+        ++seen.tasks > after ? Promise.reject(new Stopped("Stopped.")) : inlineRunner.run(name, task, progress),
+    };
+    const progress = () => {
+      if (++seen.looks > after && !byWorkers) throw new Stopped("Stopped.");
+    };
+    return { seen, context: { progress, ...(byWorkers ? { pool } : {}) } };
+  };
+
+  it.each([
+    ["assemble", false],
+    ["shorten", false],
+    ["assemble", true],
+    ["shorten", true],
+  ])(
+    "%s keeps what was reached, whenever that is, and else changes nothing (by workers: %s)",
+    async (id, byWorkers) => {
+      // Pieces that go to workers have more than a few faces.
+      const cut = byWorkers ? await blocks(36, 9) : await pieces(5);
+      const before = shells(cut);
+      const whole = stopping(Infinity, byWorkers);
+      await runEdit(cut, id, {}, everything(cut), whole.context);
+      const all = byWorkers ? whole.seen.tasks : whole.seen.looks;
+      let kept = 0;
+      for (let after = 0; after < all; after += Math.ceil(all / 12)) {
+        const done = await runEdit(cut, id, {}, everything(cut), stopping(after, byWorkers).context).catch((error) => {
+          expect(error).toBeInstanceOf(Stopped);
+          return null;
+        });
+        if (!done) continue;
+        kept++;
+        expect(done.result).toMatchObject({ stopped: true, words: expect.stringContaining("stopped early") });
+        expect(shells(done.asset)).toBeLessThan(before);
+        expect(measure(done.asset)).toMatchObject({ flippedTriangles: 0, overlapShareUnstacked: 0 });
+      }
+      expect(kept).toBeGreaterThan(0);
+    },
+  );
 });
 
 describe("Shorten and Straighten seams", () => {

@@ -1,7 +1,7 @@
 import type { Bits } from "../layout/bits";
 import { shortestPaths } from "../numeric/heap";
-import { formOf, type ShellMesh, triangleAreas } from "../unfold/shell-mesh";
-import { shareBeyond } from "../unfold/triangle-energy";
+import { formOf, type ShellMesh } from "../unfold/shell-mesh";
+import { stretchTail } from "../unfold/triangle-energy";
 import { unfoldShell } from "../unfold/unfold-shell";
 import { bisect } from "./bisect";
 import { openUp } from "./open-up";
@@ -24,6 +24,10 @@ export interface Bounds {
   readonly tail: number;
 }
 
+/** The tail of shells that are laid out by themselves, and of such as come from elsewhere. */
+export const TAIL = 1.35;
+export const LOOSE_TAIL = 1.4;
+
 /** What to do with a piece. */
 export type PieceAsk = {
   /** Ascending. */
@@ -37,9 +41,14 @@ export type PieceAsk = {
 export interface PieceAnswer {
   readonly cuts?: Uint32Array;
   readonly cornerUv?: Float64Array;
-  /** Mean stretch of the map that the coordinates are of. */
+  /** Of the map that the coordinates are of: its mean stretch, and that beyond which only a hundredth of the area is. */
   readonly energy?: number;
+  readonly tail?: number;
 }
+
+/** The coordinates of an answer with their stretch; nothing where it has none. */
+export const weighedBy = ({ cornerUv, energy, tail }: PieceAnswer) =>
+  cornerUv ? { cornerUv, energy: energy!, tail: tail! } : null;
 
 type OnPass = () => void;
 
@@ -47,6 +56,7 @@ interface Laid {
   /** 2 per point. */
   readonly uv: Float64Array;
   readonly energy: number;
+  readonly tail: number;
 }
 
 /** @param onPass called between the passes of unfolding; throws to stop */
@@ -54,19 +64,24 @@ export function draftPiece(source: Source, ask: PieceAsk, onPass: OnPass): Piece
   const piece = extractPiece(source, ask.faces, ask.cut);
   if (ask.what === "judge") return judge(source, piece, ask, onPass);
   const flat = laidFlat(pieceShell(source, piece), ask, onPass);
-  return flat ? { ...layoutFrom(piece, flat.uv), energy: flat.energy } : {};
+  return flat ? answerOf(piece, flat) : {};
 }
-
-/** Of a shell's area, what may be stretched beyond the tail. */
-const IN_TAIL = 0.01;
 
 /** A shell with the least stretch; nothing where it is no disk, stretched beyond the limits, or lies over itself. */
 export function laidFlat(shell: ShellMesh, { limit, tail }: Bounds, onPass: OnPass): Laid | null {
   if (!formOf(shell).isDisk) return null;
   const flat = unfoldShell(shell, { passes: PASSES, above: limit, onStep: onPass });
   if (!flat.ok || flat.energy > limit || flat.crosses) return null;
-  return shareBeyond(shell, flat.uv, triangleAreas(shell), tail) > IN_TAIL ? null : flat;
+  const { uv, energy } = flat;
+  const own = stretchTail(shell, uv);
+  return own > tail ? null : { uv, energy, tail: own };
 }
+
+const answerOf = (piece: Piece, { uv, energy, tail }: Laid): PieceAnswer => ({
+  ...layoutFrom(piece, uv),
+  energy,
+  tail,
+});
 
 /** Coordinates by corner out of those by point. */
 function layoutFrom(piece: Piece, uv: Float64Array): PieceAnswer {
@@ -99,7 +114,7 @@ function judge(source: Source, piece: Piece, bounds: Bounds, onPass: OnPass): Pi
   }
   if (round.curvature <= TOO_ROUND || piece.face.length < 12) {
     const flat = laidFlat(shell, bounds, onPass);
-    if (flat) return { ...layoutFrom(piece, flat.uv), energy: flat.energy };
+    if (flat) return answerOf(piece, flat);
   }
   const halves = bisect(source, piece);
   return halves.length ? { cuts: halves } : layoutFrom(piece, roundTable(shell));
@@ -137,11 +152,16 @@ function roundTable(shell: ShellMesh): Float64Array {
   return uv;
 }
 
-/** Judges sections of turned bodies here, one after another. */
-export const sectionJudge = (source: Source, bounds: Bounds, onPass: OnPass): SectionJudge => ({
-  faces: async (faces, cut) =>
-    joinedFaces(source, faces, cut).every(
-      (group) => draftPiece(source, { what: "weigh", faces: group, cut, ...bounds }, onPass).cornerUv !== undefined,
-    ),
+/** Judges sections of turned bodies. @param lies whether some faces, as they are cut, lie flat within the bounds */
+export const sectionJudge = (
+  source: Source,
+  lies: (faces: Uint32Array, cut: Bits) => Promise<boolean>,
+  bounds: Bounds,
+  onPass: OnPass,
+): SectionJudge => ({
+  async faces(faces, cut) {
+    for (const group of joinedFaces(source, faces, cut)) if (!(await lies(group, cut))) return false;
+    return true;
+  },
   shell: async (shell) => laidFlat(shell, bounds, onPass) !== null,
 });

@@ -6,9 +6,18 @@ import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { type CoarseTwin, coarseTwin, ledBack } from "./coarse-twin";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
-import { draftPiece, laidFlat, type PieceAnswer, type PieceAsk } from "./draft-piece";
+import {
+  type Bounds,
+  draftPiece,
+  LOOSE_TAIL,
+  type PieceAnswer,
+  type PieceAsk,
+  sectionJudge,
+  TAIL,
+  weighedBy,
+} from "./draft-piece";
 import { joinedFaces, type Source } from "./piece";
-import { type SeamField, seamField } from "./seam-field";
+import { areaOf, type SeamField, seamField } from "./seam-field";
 import { type GraphShell, SeamGraph } from "./seam-graph";
 import { SeamWays } from "./seam-ways";
 import { Shortening, type Weighed } from "./shorten";
@@ -34,7 +43,7 @@ export interface DraftOptions {
 }
 
 /** Where what is done is told, by step. */
-const SHARES = { split: 0.4, shorten: 0.95 } as const;
+const SHARES = { twin: 0.3, split: 0.4, shorten: 0.95 } as const;
 
 /** Triangles from which on seams are found on a coarse twin, and how many points that has. */
 const LARGE = 8000;
@@ -49,9 +58,6 @@ const TWIN_BOUNDS = [
 ] as const;
 /** Which states of the searches on twins are tried at full size, those with the least seam first. */
 const TRIED = [0, 1, 2, 4, 7, 12, 20, 33, 54, 88, Infinity] as const;
-/** Stretch beyond which only a hundredth of a shell may be, and of one whose seams come from a twin. */
-const TAIL = 1.35;
-const LED_TAIL = 1.4;
 /** How often as many faces as there are may be laid flat; less often where seams were found on a twin. */
 const EFFORT = 80;
 const LED_EFFORT = 3;
@@ -110,10 +116,11 @@ class Drafting {
   /** 1 for vertices of turned bodies. */
   private readonly strict: Uint8Array;
   private readonly piece: ((ask: PieceAsk) => Promise<PieceAnswer>) | undefined;
-  private readonly tail: number;
+  private readonly bounds: Bounds;
   /** Seams were found on a coarse twin. */
   private isLed = false;
   private done = 0;
+  private told = 0;
 
   constructor(
     private readonly field: SeamField,
@@ -126,11 +133,13 @@ class Drafting {
     this.others = iota(faceCount(mesh));
     this.strict = new Uint8Array(vertexCount(mesh));
     this.piece = options.pieces?.(field);
-    this.tail = options.tail ?? TAIL;
+    this.bounds = { limit: options.limit, tail: options.tail ?? TAIL };
   }
 
+  /** Tells the share that is done, which never shrinks. */
   private tell(share: number): void {
-    this.options.onStep?.(share);
+    this.told = Math.max(this.told, share);
+    this.options.onStep?.(this.told);
   }
 
   private ask(ask: PieceAsk, share: () => number): Promise<PieceAnswer> {
@@ -138,18 +147,13 @@ class Drafting {
     return this.piece ? this.piece(ask) : Promise.resolve(draftPiece(this.field, ask, () => this.tell(share())));
   }
 
-  private keep(faces: Uint32Array, { energy, cornerUv }: PieceAnswer): void {
-    const area = this.areaOf(faces);
-    this.shells.push({ faces, area, energy: energy ?? Number.POSITIVE_INFINITY, cornerUv: cornerUv! });
+  private keep(faces: Uint32Array, { energy = Infinity, tail = Infinity, cornerUv }: PieceAnswer): void {
+    this.shells.push({ faces, area: areaOf(this.field, faces), energy, tail, cornerUv: cornerUv! });
   }
 
   private trianglesOf(faces: Uint32Array): number {
     const { faceStart } = this.field.mesh;
     return faces.reduce((sum, f) => sum + faceStart[f + 1]! - faceStart[f]! - 2, 0);
-  }
-
-  private areaOf(faces: Uint32Array): number {
-    return faces.reduce((sum, f) => sum + this.field.faceArea[f]!, 0);
   }
 
   private share(): number {
@@ -160,33 +164,18 @@ class Drafting {
   async cutTurned(): Promise<void> {
     const { field, cut, options } = this;
     const others: Uint32Array[] = [];
-    const { limit, back = [0, 0, -1] } = options;
+    const { back = [0, 0, -1] } = options;
+    const lies = async (faces: Uint32Array, alike: Bits) => (await this.weigh(faces, alike)) !== null;
+    const judge = sectionJudge(field, lies, this.bounds, () => this.tell(this.share()));
     for (const faces of joinedFaces(field, this.others, cut)) {
       const turned = turnedBody(field, faces, cut);
-      const area = this.areaOf(faces);
-      const edges =
-        turned &&
-        (await sectionsOf(
-          field,
-          turned,
-          { back, area, cut },
-          {
-            faces: (of, alike) => this.liesFlat(of, alike),
-            shell: async (shell) => laidFlat(shell, { limit, tail: this.tail }, () => this.tell(this.share())) !== null,
-          },
-        ));
-      if (edges) for (const e of edges) setBit(cut, e);
+      const edges = turned && (await sectionsOf(field, turned, { back, area: areaOf(field, faces), cut }, judge));
+      for (const e of edges ?? []) setBit(cut, e);
       if (edges && (await this.keepSections(faces))) continue;
-      if (edges) for (const e of edges) if (!getBit(this.lasting, e)) clearBit(cut, e);
+      for (const e of edges ?? []) if (!getBit(this.lasting, e)) clearBit(cut, e);
       others.push(faces);
     }
     this.others = joined(others);
-  }
-
-  private async liesFlat(faces: Uint32Array, cut: Bits): Promise<boolean> {
-    for (const group of joinedFaces(this.field, faces, cut))
-      if (!(await this.weigh(group, cut, this.options.limit, () => this.share()))) return false;
-    return true;
   }
 
   /** Keeps the sections of a body that is cut, where every one lies flat at its full size too. */
@@ -194,7 +183,7 @@ class Drafting {
     const groups = joinedFaces(this.field, faces, this.cut);
     const flat: PieceAnswer[] = [];
     for (const group of groups) {
-      const weighed = await this.weigh(group, this.cut, this.options.limit, () => this.share());
+      const weighed = await this.weigh(group, this.cut);
       if (!weighed) return false;
       flat.push(weighed);
     }
@@ -210,12 +199,10 @@ class Drafting {
   private async weigh(
     faces: Uint32Array,
     cut: Bits,
-    limit: number,
-    share: () => number,
-    tail = this.tail,
+    bounds = this.bounds,
+    share = () => this.share(),
   ): Promise<Weighed | null> {
-    const { cornerUv, energy } = await this.ask({ what: "weigh", faces, cut, limit, tail }, share);
-    return cornerUv ? { cornerUv, energy: energy! } : null;
+    return weighedBy(await this.ask({ what: "weigh", faces, cut, ...bounds }, share));
   }
 
   /** Finds the seams of what is large on a coarse twin of it, and keeps those shells that lie flat at full size. */
@@ -224,13 +211,15 @@ class Drafting {
     if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
     const twin = coarseTwin(field, this.others, cut, TWIN_POINTS);
-    const { seams: _, onStep, ...rest } = options;
-    const told = onStep && { onStep: (share: number) => onStep(this.share() + 0.3 * share) };
+    const { seams: _, onStep: __, ...rest } = options;
     const twinField = seamField(twin.source);
     const tries: Array<{ cut: Bits; weight: number }> = [];
-    for (const { share, tail } of TWIN_BOUNDS) {
+    for (const [turn, { share, tail }] of TWIN_BOUNDS.entries()) {
+      const told = {
+        onStep: (of: number) => this.tell(this.share() + (SHARES.twin * (turn + of)) / TWIN_BOUNDS.length),
+      };
       const limit = 1 + share * (options.limit - 1);
-      const coarse = new Drafting(twinField, { ...rest, limit, tail, ...told });
+      const coarse = new Drafting(twinField, { ...rest, ...told, limit, tail });
       await coarse.splitOthers();
       const keep = (cut: Bits) => tries.push({ cut: cut.slice(), weight: seamWeight(twinField, cut) });
       keep(coarse.cut);
@@ -259,8 +248,8 @@ class Drafting {
     const shells: GraphShell[] = [];
     const left: Uint32Array[] = [];
     for (const group of joinedFaces(this.field, this.others, cut)) {
-      const weighed = await this.weigh(group, cut, this.options.limit, () => this.share(), LED_TAIL);
-      if (weighed) shells.push({ faces: group, area: this.areaOf(group), ...weighed });
+      const weighed = await this.weigh(group, cut, { ...this.bounds, tail: LOOSE_TAIL });
+      if (weighed) shells.push({ faces: group, area: areaOf(this.field, group), ...weighed });
       else left.push(group);
     }
     return { cut, shells, left, area: shells.reduce((sum, shell) => sum + shell.area, 0) };
@@ -286,9 +275,7 @@ class Drafting {
   /** Lays faces flat, in as many shells as it takes. */
   private async split(faces: Uint32Array): Promise<void> {
     const { cut } = this;
-    const { tail } = this;
-    const { limit } = this.options;
-    const answer = await this.ask({ what: "judge", faces, cut, limit, tail }, () => this.share());
+    const answer = await this.ask({ what: "judge", faces, cut, ...this.bounds }, () => this.share());
     if (!answer.cuts) {
       this.done += faces.length;
       this.keep(faces, answer);
@@ -305,10 +292,10 @@ class Drafting {
     let taken = 0;
     const share = () => SHARES.split + between * (1 - 1 / (1 + taken / 8));
     const shortening = new Shortening(graph, {
-      limit: this.options.limit,
+      bounds: this.bounds,
       price: 0,
       mayMove: (e) => !getBit(this.lasting, e),
-      weigh: (faces, cut, limit) => this.weigh(faces, cut, limit, share),
+      weigh: (faces, cut, bounds) => this.weigh(faces, cut, bounds, share),
       effort: (this.isLed ? LED_EFFORT : EFFORT) * faceCount(this.field.mesh),
       onTaken: (now) => {
         taken++;

@@ -57,3 +57,7 @@ export function faceAreas({ mesh, world }: Pick<Source, "mesh" | "world">): Floa
     return length3(area[0]!, area[1]!, area[2]!) / 2;
   });
 }
+
+/** World area of some faces. */
+export const areaOf = ({ faceArea }: Pick<SeamField, "faceArea">, faces: Uint32Array): number =>
+  faces.reduce((sum, f) => sum + faceArea[f]!, 0);

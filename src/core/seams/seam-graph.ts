@@ -22,8 +22,9 @@ export interface GraphShell {
   /** Ascending. */
   readonly faces: Uint32Array;
   readonly area: number;
-  /** Mean stretch of its map, 1 for none. */
+  /** Mean stretch of its map, 1 for none, and that beyond which only a hundredth of it is. */
   readonly energy: number;
+  readonly tail: number;
   /** 2 per corner of its faces, in their order. */
   readonly cornerUv: Float64Array;
 }

@@ -1,5 +1,7 @@
 import type { Bits } from "../layout/bits";
+import type { Bounds } from "./draft-piece";
 import { cutsOfShell } from "./seam-cuts";
+import { areaOf } from "./seam-field";
 import type { Chain, Change, GraphShell, SeamGraph } from "./seam-graph";
 import { type Move, movesOfChain } from "./seam-moves";
 import { SeamWays } from "./seam-ways";
@@ -7,26 +9,27 @@ import { SeamWays } from "./seam-ways";
 /** A shell laid flat. */
 export interface Weighed {
   readonly energy: number;
+  readonly tail: number;
   /** 2 per corner of its faces, in their order. */
   readonly cornerUv: Float64Array;
 }
 
 export interface ShortenOptions {
-  /** Mean stretch that a shell may come to, where it is not above already. */
-  readonly limit: number;
+  /** What shells are held to, where they are not beyond it already. */
+  readonly bounds: Bounds;
   /** What a mean stretch of 1 more is worth, in seam length by the root of the area; 0 to take whatever the limit allows. */
   readonly price: number;
   /** Whether the seam along an edge may be taken off or moved. */
   readonly mayMove: (edge: number) => boolean;
-  /** Faces laid flat, as they are cut; nothing when they are no disk, flip, overlap themselves or stretch beyond a limit. */
-  readonly weigh: (faces: Uint32Array, cut: Bits, limit: number) => Promise<Weighed | null>;
+  /** Faces laid flat, as they are cut; nothing when they are no disk, flip, overlap themselves or are stretched beyond bounds. */
+  readonly weigh: (faces: Uint32Array, cut: Bits, bounds: Bounds) => Promise<Weighed | null>;
   /** How many faces may be laid flat in all before only small shells are tried any more. */
   readonly effort: number;
   /** Kinds of moves that are tried; all where not given. */
   readonly kinds?: ReadonlySet<Move["kind"]>;
   /** Mean stretch of all shells together that no move may lead beyond. */
   readonly mostMean?: number;
-  /** Told after every move that was taken, with its gain; throws to stop, true to end with what was reached. */
+  /** Told after every move that was taken; throws to stop, true to end with what was reached. */
   readonly onTaken?: (graph: SeamGraph) => boolean;
 }
 
@@ -250,19 +253,24 @@ export class Shortening {
   private async outcomeOf(move: Move): Promise<Outcome | null> {
     const { graph, options } = this;
     const old = move.shells.map((id) => graph.shells.get(id)!);
-    const limit = Math.max(options.limit, ...old.map(({ energy }) => (Number.isFinite(energy) ? energy : 0)));
+    const bounds = {
+      limit: mostOf(options.bounds.limit, ...old.map(({ energy }) => energy)),
+      tail: mostOf(options.bounds.tail, ...old.map(({ tail }) => tail)),
+    };
     const { groups, cut } = graph.after(move, move.shells);
     const shells: GraphShell[] = [];
     for (const faces of groups) {
-      const weighed = await options.weigh(faces, cut, limit);
+      const weighed = await options.weigh(faces, cut, bounds);
       if (!weighed) return null;
-      const area = faces.reduce((sum, f) => sum + graph.field.faceArea[f]!, 0);
-      shells.push({ faces, area, ...weighed });
+      shells.push({ faces, area: areaOf(graph.field, faces), ...weighed });
     }
     const before = old.reduce((sum, shell) => sum + excess(shell), 0);
     return { shells, stretched: shells.reduce((sum, shell) => sum + excess(shell), 0) - before };
   }
 }
+
+/** The most of some numbers, those of shells that could not be laid flat left out. */
+const mostOf = (...list: readonly number[]): number => Math.max(...list.filter(Number.isFinite));
 
 /** What a shell counts as stretched that could not be laid flat. */
 const UNLAID = 1.5;

@@ -3,18 +3,16 @@ import { facesOfShell, type Layout, structureOf, withBits, withPoints } from "..
 import { bestFit } from "../layout/orient";
 import type { Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
-import { draftPiece, type PieceAnswer, type PieceAsk } from "./draft-piece";
+import { type Bounds, draftPiece, LOOSE_TAIL, type PieceAnswer, type PieceAsk, weighedBy } from "./draft-piece";
 import type { Source } from "./piece";
-import { type SeamField, seamField } from "./seam-field";
+import { areaOf, type SeamField, seamField } from "./seam-field";
 import { type GraphShell, SeamGraph } from "./seam-graph";
 import type { Move } from "./seam-moves";
-import { Shortening } from "./shorten";
+import { Shortening, type Weighed } from "./shorten";
 
 export interface ShortenLayoutOptions {
   /** Mean stretch that a shell may come to. */
   readonly limit: number;
-  /** The stretch beyond which only a hundredth of a shell may be. */
-  readonly tail: number;
   /** Keeps the mean stretch of all shells as low as it is: seams may be cut that buy what others cost. */
   readonly sameStretch?: boolean;
   /** Whether the seam along an edge may be taken off or moved. */
@@ -46,6 +44,8 @@ export interface ShortenedLayout {
 /** What stretch costs where it is to stay as low as it is. */
 const PRICE = 8;
 const EFFORT = 100;
+/** However stretched. */
+const ANY: Bounds = { limit: Infinity, tail: Infinity };
 
 /** Makes the seams of some shells of a layout shorter; what changes lies where most of it lay, at its size. */
 export async function shortenedLayout(
@@ -58,33 +58,31 @@ export async function shortenedLayout(
   const field = options.byLength ? { ...plain, weight: plain.length } : plain;
   const s = structureOf(source.mesh, layout);
   let done = 0;
-  const ask = async (faces: Uint32Array, cut: Bits, limit: number) => {
+  const ask = async (faces: Uint32Array, cut: Bits, bounds: Bounds): Promise<Weighed | null> => {
     options.onStep?.(1 - 1 / (1 + done++ / 60));
     if (options.isOver?.()) return null;
-    const { tail, piece } = options;
-    const wanted: PieceAsk = { what: "weigh", faces, cut, limit, tail };
+    const { piece } = options;
+    const wanted: PieceAsk = { what: "weigh", faces, cut, ...bounds };
     const answer = piece
       ? await piece(wanted)
       : draftPiece(source, wanted, () => options.onStep?.(1 - 1 / (1 + done / 60)));
-    return answer.cornerUv ? { cornerUv: answer.cornerUv, energy: answer.energy! } : null;
+    return weighedBy(answer);
   };
   const begun: GraphShell[] = [];
   const left: Shell[] = [];
-  const flat = await Promise.all(
-    shells.map((shell) => ask(Uint32Array.from(facesOfShell(s, shell)), layout.cut, Infinity)),
-  );
+  const flat = await Promise.all(shells.map((shell) => ask(Uint32Array.from(facesOfShell(s, shell)), layout.cut, ANY)));
   shells.forEach((shell, i) => {
     const faces = Uint32Array.from(facesOfShell(s, shell));
     const weighed = flat[i];
     if (!weighed) left.push(shell);
-    else begun.push({ faces, area: faces.reduce((sum, f) => sum + field.faceArea[f]!, 0), ...weighed });
+    else begun.push({ faces, area: areaOf(field, faces), ...weighed });
   });
   const graph = new SeamGraph(field, layout.cut.slice(), begun, new Uint8Array(source.mesh.positions.length / 3));
   const before = seamLength(field, graph);
   const area = begun.reduce((sum, shell) => sum + shell.area, 0);
   const mean = begun.reduce((sum, shell) => sum + shell.area * shell.energy, 0) / (area || 1);
   const shortening = new Shortening(graph, {
-    limit: options.limit,
+    bounds: { limit: options.limit, tail: LOOSE_TAIL },
     price: options.sameStretch ? PRICE : 0,
     ...(options.sameStretch ? { mostMean: mean } : {}),
     ...(options.kinds ? { kinds: options.kinds } : {}),

@@ -45,4 +45,4 @@ function straightenChain(graph: SeamGraph, ways: SeamWays, chain: Chain): number
 }
 
 /** A shell without a map. */
-export const bare = (faces: Uint32Array) => ({ faces, area: 0, energy: 1, cornerUv: new Float64Array(0) });
+export const bare = (faces: Uint32Array) => ({ faces, area: 0, energy: 1, tail: 1, cornerUv: new Float64Array(0) });

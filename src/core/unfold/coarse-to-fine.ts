@@ -1,6 +1,6 @@
 import type { Kernels } from "../kernels/kernels";
 import { BorderBarrier } from "./border-barrier";
-import { beginCoarsening, remaining } from "./coarsened";
+import { coarsening, remaining } from "./coarsened";
 import { conformalMap } from "./conformal";
 import { StretchMinimiser } from "./minimise-stretch";
 import type { ShellMesh } from "./shell-mesh";
@@ -117,15 +117,11 @@ export function coarseToFine(
 function coarserLevels(kernels: Kernels, shell: ShellMesh, places: number): Level[] {
   const levels: Level[] = [];
   const points = shell.positions.length / 3;
-  beginCoarsening(
-    kernels,
-    shell,
-    places,
-  )((list, gone) => {
+  coarsening(kernels, shell, places, ({ triangles, gone }) => {
     for (let left = points / RATIO; ; left /= RATIO) {
       const isLast = left <= 1.5 * BASE;
       const taken = kernels.code.coarsenTo(isLast ? Math.min(BASE, points) : Math.floor(left));
-      levels.push({ triangles: remaining(kernels, list, gone, shell.triangles.length / 3), taken });
+      levels.push({ triangles: remaining(kernels, triangles, gone, shell.triangles.length / 3), taken });
       if (isLast) return;
     }
   });

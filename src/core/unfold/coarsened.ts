@@ -16,21 +16,35 @@ const HEAD = 4;
 /** Bytes of records a point at the most. */
 const RECORD = 80;
 
-/** Begins to take points out of a surface. @returns addresses of its triangles, of what is gone, and of the records */
-export function beginCoarsening(kernels: Kernels, { triangles, positions }: ShellMesh, places: number) {
+/** Where a surface that is made coarser lies in the memory of kernels, as addresses. */
+interface Coarsening {
+  readonly triangles: number;
+  /** A byte a triangle: 1 for one that is gone. */
+  readonly gone: number;
+  readonly records: number;
+  /** Where every record begins. */
+  readonly starts: number;
+}
+
+/** Makes a surface coarser. What was taken out stays in memory when it is done, to be put back. */
+export function coarsening(
+  kernels: Kernels,
+  { triangles, positions }: ShellMesh,
+  places: number,
+  work: (at: Coarsening) => void,
+): void {
   const points = positions.length / 3;
   const corners = triangles.length;
   const records = kernels.take(RECORD * points);
   const starts = kernels.take(4 * points);
-  return (work: (list: number, gone: number, records: number, starts: number) => void): void =>
-    kernels.during(() => {
-      const list = kernels.put(triangles);
-      const gone = kernels.take(corners / 3);
-      const scratch = kernels.take(8 * corners + 21 * points);
-      const area = shellArea({ triangles, positions });
-      kernels.code.beginCoarsening(points, corners, list, places, gone, records, starts, scratch, area);
-      work(list, gone, records, starts);
-    });
+  kernels.during(() => {
+    const list = kernels.put(triangles);
+    const gone = kernels.take(corners / 3);
+    const scratch = kernels.take(8 * corners + 21 * points);
+    const area = shellArea({ triangles, positions });
+    kernels.code.beginCoarsening(points, corners, list, places, gone, records, starts, scratch, area);
+    work({ triangles: list, gone, records, starts });
+  });
 }
 
 /** Triangles that are not gone. */
@@ -62,13 +76,9 @@ export function coarsened(
   return kernels.during(() => {
     const places = kernels.put(shell.positions);
     const out = { triangles: shell.triangles, taken: [] as TakenOut[] };
-    beginCoarsening(
-      kernels,
-      shell,
-      places,
-    )((list, gone, records, starts) => {
+    coarsening(kernels, shell, places, ({ triangles, gone, records, starts }) => {
       const count = kernels.code.coarsenTo(left);
-      out.triangles = remaining(kernels, list, gone, shell.triangles.length / 3);
+      out.triangles = remaining(kernels, triangles, gone, shell.triangles.length / 3);
       const points = shell.positions.length / 3;
       const [numbers, begins] = [kernels.u32(records, (RECORD / 4) * points), kernels.u32(starts, points)];
       for (let i = 0; i < count; i++) {

@@ -32,6 +32,9 @@ export interface Guide {
   places: Float64Array;
 }
 
+/** When a pass, and the work, is done. */
+type Bounds = { readonly [Key in "promised" | "enough" | "until" | "above"]: number };
+
 export interface Minimised {
   /** Mean of (s1^2 + s2^2 + 1/s1^2 + 1/s2^2) / 4 over the area; 1 where nothing is stretched. */
   readonly energy: number;
@@ -175,15 +178,9 @@ export class StretchMinimiser {
     return sum;
   }
 
-  minimise({
-    passes,
-    promised = 0,
-    enough = 2e-6,
-    until = 0,
-    above = Infinity,
-    onPass,
-    isOver,
-  }: MinimiseOptions): Minimised {
+  minimise(options: MinimiseOptions): Minimised {
+    const { passes, promised = 0, enough = 2e-6, until = 0, above = Infinity, onPass, isOver } = options;
+    const bounds = { promised, enough, until, above };
     let pass = 0;
     let healed = false;
     const ends = (): boolean => {
@@ -196,7 +193,7 @@ export class StretchMinimiser {
         pass++;
         if (!this.factorMetric()) break;
         const before = this.energy;
-        const how = this.runPass(promised, enough, until, above, healed, ends);
+        const how = this.runPass(bounds, healed, ends);
         healed = how === "healed";
         if (how === "done") break;
         if (!healed && before - this.energy < enough * this.energy) break;
@@ -210,10 +207,7 @@ export class StretchMinimiser {
 
   /** Steps on one factorisation, until they fade. */
   private runPass(
-    promised: number,
-    enough: number,
-    until: number,
-    above: number,
+    { promised, enough, until, above }: Bounds,
     healed: boolean,
     ends: () => boolean,
   ): "done" | "faded" | "healed" {

@@ -1,5 +1,9 @@
 import { length3 } from "../numeric/length";
-import type { ShellMesh } from "./shell-mesh";
+import { weightedPercentile } from "../numeric/percentile";
+import { type ShellMesh, triangleAreas } from "./shell-mesh";
+
+/** The share of the area that makes a tail. */
+const TAIL = 0.01;
 
 /**
  * Symmetric Dirichlet energy of one triangle's map, (s1^2 + s2^2 + 1/s1^2 + 1/s2^2) / 4: 1 where nothing is stretched; 1
@@ -23,18 +27,13 @@ export function triangleEnergy(p: Float64Array, v: ArrayLike<number>, uv: Float6
   return (squares + squares / (determinant * determinant)) / 4;
 }
 
-/** The share of a shell's area whose triangles have more than an energy, 0 to 1. @param areas in space, per triangle */
-export function shareBeyond(
-  { triangles, positions }: ShellMesh,
-  uv: Float64Array,
-  areas: Float64Array,
-  energy: number,
-): number {
-  let [all, beyond] = [0, 0];
-  for (let t = 0; t < areas.length; t++) {
+/** The energy beyond which a hundredth of a shell's area is stretched, at the least. */
+export function stretchTail(shell: ShellMesh, uv: Float64Array): number {
+  const { triangles, positions } = shell;
+  const values = new Float32Array(triangles.length / 3);
+  for (let t = 0; t < values.length; t++) {
     const points = triangles.subarray(3 * t, 3 * t + 3);
-    all += areas[t]!;
-    if (triangleEnergy(positions, points, uv, points) > energy) beyond += areas[t]!;
+    values[t] = triangleEnergy(positions, points, uv, points);
   }
-  return all > 0 ? beyond / all : 0;
+  return weightedPercentile([{ values, weights: Float32Array.from(triangleAreas(shell)) }], 1 - TAIL);
 }

@@ -287,7 +287,7 @@ function startMap(work: Work, options: UnfoldOptions, mayBeConformal: boolean): 
   const coarser = passes && points > MANY ? coarserDisks(kernels, shell) : undefined;
   let first = conformalStart(work, coarser);
   // Needles flip in the conformal map of a shell that could be rolled out as it is.
-  if (passes && !Number.isFinite(first.energy)) {
+  if (passes && first.map && !Number.isFinite(first.energy)) {
     const rolled = rolledOut(shell).map((x) => x / Math.sqrt(shapes.worldArea));
     const found = judged(work, rolled);
     if (found.energy < EVEN) first = { map: rolled, ...found };

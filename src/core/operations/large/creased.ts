@@ -13,7 +13,7 @@ import { count } from "../words";
 
 interface CreasedInput {
   readonly angle: number;
-  readonly down: number;
+  readonly down?: number | undefined;
   readonly materials: boolean;
   readonly groups: boolean;
   readonly normals: boolean;
@@ -37,7 +37,7 @@ export function run(
     let bits = goingOn(
       mesh,
       creasedEdges(mesh, world, radians(angle)),
-      creasedEdges(mesh, world, radians(Math.min(angle, down))),
+      creasedEdges(mesh, world, radians(Math.min(angle, down ?? angle))),
     );
     for (let e = 0 as Edge; e < t.edgeCount; e++) {
       if (edgeFaceCount(t, e) !== 2) continue;

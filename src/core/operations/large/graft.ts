@@ -5,9 +5,9 @@ import { UserError } from "../../layout/user-error";
 import type { Edge, Shell } from "../../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
-import { iota } from "../../numeric/iota";
-import { rootOf, unite } from "../../numeric/union-find";
 import { edgeLengths } from "../../seams/edge-cost";
+import { groupsOf } from "../../select/groups";
+import { flagsAt } from "../../select/grow";
 import type { EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
 import { count } from "../words";
@@ -82,31 +82,16 @@ function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell): Border[] {
       const k = t.edgeCornerStart[e]!;
       const sides = [0, 1].map((side) => s.faceShell[t.cornerFace[t.edgeCorners[k + side]!]!]!);
       const other = sides.find((x) => x !== shell);
-      if (other !== undefined) byOther.set(other, [...(byOther.get(other) ?? []), e]);
+      if (other === undefined) continue;
+      const list = byOther.get(other);
+      if (list) list.push(e);
+      else byOther.set(other, [e]);
     }
   return [...byOther].flatMap(([other, edges]) =>
-    inOnePiece(t.edgeVertices, edges).map((run) => ({
+    groupsOf(mesh, "edges", flagsAt(Uint32Array.from(edges), t.edgeCount)).map((run) => ({
       other,
-      edges: run,
+      edges: Array.from(run),
       length: run.reduce((sum, e) => sum + lengths[e]!, 0),
     })),
   );
-}
-
-/** Edges by what hangs together. */
-function inOnePiece(ends: Uint32Array, edges: readonly number[]): number[][] {
-  const number = new Map<number, number>();
-  const at = (v: number) => {
-    if (!number.has(v)) number.set(v, number.size);
-    return number.get(v)!;
-  };
-  const pairs = edges.map((e) => [at(ends[2 * e]!), at(ends[2 * e + 1]!)] as const);
-  const parent = iota(number.size);
-  for (const [a, b] of pairs) unite(parent, a, b);
-  const runs = new Map<number, number[]>();
-  edges.forEach((e, i) => {
-    const root = rootOf(parent, pairs[i]![0]);
-    runs.set(root, [...(runs.get(root) ?? []), e]);
-  });
-  return [...runs.values()];
 }

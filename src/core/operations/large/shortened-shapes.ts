@@ -5,6 +5,7 @@ import { Stopped } from "../../layout/stopped";
 import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
 import { unwoundEdges } from "../../seams/creased";
+import type { PieceAnswer, PieceAsk } from "../../seams/draft-piece";
 import { seamCosts } from "../../seams/edge-cost";
 import { type Source, sourceOf } from "../../seams/piece";
 import { type ShortenLayoutOptions, shortenedLayout } from "../../seams/shortened-layout";
@@ -14,9 +15,6 @@ import { openUp } from "../open-up";
 import type { EditContext, Note, Scope } from "../operation";
 import { shellsInScope } from "../scope";
 import { count } from "../words";
-
-/** Stretch beyond which only a hundredth of a shell may be. */
-const TAIL = 1.4;
 
 /** What came of shorter seams, over all shapes. */
 export interface ShortenedShapes {
@@ -51,6 +49,16 @@ export async function shortenedShapes(
   const out = { before: 0, after: 0, shells: [0, 0] as [number, number] };
   const changes = [];
   const left: ShellRef[] = [];
+  /** Workers that are told to stop answer nothing: what was reached before stays. */
+  const untilStopped = (piece: (ask: PieceAsk) => Promise<PieceAnswer>) => async (ask: PieceAsk) => {
+    try {
+      return await piece(ask);
+    } catch (error) {
+      if (!(error instanceof Stopped)) throw error;
+      stopped = true;
+      return {};
+    }
+  };
   for (const [i, { shape, layout, shells }] of work.entries()) {
     const { mesh } = shape;
     const world = worldPositions(mesh, shape.metric);
@@ -62,7 +70,6 @@ export async function shortenedShapes(
     );
     const result = await shortenedLayout(source, layout, free, {
       ...wanted,
-      tail: TAIL,
       mayMove: (e) => !unwound.has(e) && !lasts(e),
       // Told to stop, what was reached is kept.
       isOver: () => stopped,
@@ -74,7 +81,7 @@ export async function shortenedShapes(
           stopped = true;
         }
       },
-      ...(context.pool ? { piece: piecesOn(context.pool)(source) } : {}),
+      ...(context.pool ? { piece: untilStopped(piecesOn(context.pool)(source)) } : {}),
     });
     done += faces[i]!;
     out.before += result.before;

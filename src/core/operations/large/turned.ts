@@ -1,13 +1,13 @@
 import { type Asset, withLayouts } from "../../layout/asset";
-import { setBit } from "../../layout/bits";
+import { type Bits, setBit } from "../../layout/bits";
 import { facesOfShell, structureOf, withBits } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
-import { sectionJudge } from "../../seams/draft-piece";
+import { draftPiece, sectionJudge, TAIL } from "../../seams/draft-piece";
 import { seamCosts } from "../../seams/edge-cost";
 import { sourceOf } from "../../seams/piece";
-import { seamField } from "../../seams/seam-field";
+import { areaOf, seamField } from "../../seams/seam-field";
 import { turnedBody } from "../../seams/turned";
 import { BACK, sectionsOf } from "../../seams/turned-sections";
 import { upAxisOf } from "../../seams/visibility";
@@ -15,9 +15,6 @@ import { seenFaces } from "../../tasks/seen-faces";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
 import { count } from "../words";
-
-/** Stretch beyond which only a hundredth of a shell may be. */
-const TAIL = 1.35;
 
 /** Cuts shells that are turned bodies into sections that lie flat. */
 export async function run(
@@ -38,18 +35,23 @@ export async function run(
     const field = seamField(sourceOf(mesh, world, seamCosts(mesh, world, seen.get(shape.id))));
     const s = structureOf(mesh, layout);
     const cut = layout.cut.slice();
-    const judge = sectionJudge(field, { limit, tail: TAIL }, () => context.progress(0.3 + (0.7 * i) / work.length));
+    const before = bodies;
+    const onPass = () => context.progress(0.3 + (0.7 * i) / work.length);
+    const bounds = { limit, tail: TAIL };
+    const lies = async (faces: Uint32Array, alike: Bits) =>
+      draftPiece(field, { what: "weigh", faces, cut: alike, ...bounds }, onPass).cornerUv !== undefined;
+    const judge = sectionJudge(field, lies, bounds, onPass);
     for (const shell of shells) {
       const faces = Uint32Array.from(facesOfShell(s, shell as Shell));
       const body = turnedBody(field, faces, layout.cut);
-      const area = faces.reduce((sum, f) => sum + field.faceArea[f]!, 0);
+      const area = areaOf(field, faces);
       const found = body && (await sectionsOf(field, body, { back, area, cut: layout.cut }, judge));
       if (!found?.length) continue;
       bodies++;
       edges += found.length;
       for (const e of found) setBit(cut, e);
     }
-    if (bodies) changes.push({ shape: shape.id, set: scope.set, layout: withBits(mesh, layout, cut) });
+    if (bodies > before) changes.push({ shape: shape.id, set: scope.set, layout: withBits(mesh, layout, cut) });
   }
   if (!bodies)
     throw new UserError(
