@@ -1,12 +1,15 @@
 import { gingerRoot } from "../demo/models/ginger-root";
 import { nodePool } from "../src/compute/node-pool";
+import { StopFlag } from "../src/compute/stop-flag";
 import { measure } from "../src/core/check/measure";
 import { type Asset, shapesOf } from "../src/core/layout/asset";
+import { Stopped } from "../src/core/layout/stopped";
 import { faceCount } from "../src/core/mesh/poly-mesh";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
 
-// Draft of the ginger root: on one thread, and with its pieces side by side on a pool.
+// Draft of the ginger root: on one thread, and with its pieces side by side on a pool; and how soon it ends when it is told to
+// stop, at several times of the work.
 
 const draft = async (root: Asset, width: number) => {
   const pool = width > 1 ? nodePool(width) : null;
@@ -35,3 +38,33 @@ for (const root of [gingerRoot(0.16), gingerRoot()]) {
     `Draft of the ginger root, ${faceCount(shapesOf(root)[0]!.mesh).toLocaleString("en")} faces\n${rows.join("\n")}\n`,
   );
 }
+
+/** Seconds after which it is told to stop. */
+const STOPS = [1.5, 3, 5, 8, 12, 16] as const;
+
+const root = gingerRoot();
+const waits: string[] = [];
+for (const after of STOPS) {
+  const pool = nodePool(2);
+  const signal = new StopFlag();
+  // Counted from when it was to be raised: what holds this thread up holds the signal up too.
+  const told = performance.now() + 1000 * after;
+  const timer = setTimeout(() => signal.raise(), 1000 * after);
+  const context = {
+    progress() {
+      if (signal.isRaised) throw new Stopped("Stopped.");
+    },
+    pool: pool.runner(signal),
+  };
+  const ended = await runEdit(root, "draft", {}, everything(root), context).then(
+    () => "done before",
+    (error: unknown) => {
+      if (!(error instanceof Stopped)) throw error;
+      return `${(performance.now() - told).toFixed(0)} ms`;
+    },
+  );
+  waits.push(`after ${after} s ${ended}`);
+  clearTimeout(timer);
+  pool.dispose();
+}
+process.stdout.write(`Stop, ${faceCount(shapesOf(root)[0]!.mesh).toLocaleString("en")} faces: ${waits.join(", ")}\n`);
