@@ -12,6 +12,7 @@ const options = z.object({
     title: "Goes on down to",
     description: "Lines that begin at the angle go on over edges down to this one; when not given they end there",
     unit: "°",
+    empty: "as angle",
   }),
   materials: z
     .boolean()

@@ -13,6 +13,7 @@ export const packOptions = z.object({
     title: "Margin",
     description: "Least distance from the tile's border; the padding when not given",
     unit: "px",
+    empty: "as padding",
   }),
   turns: z.enum(["none", "quarter"]).default("quarter").meta({
     title: "Turns",

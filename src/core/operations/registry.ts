@@ -316,6 +316,8 @@ export interface OptionField {
   readonly choices?: readonly (string | number)[];
   /** What the least and the most of a number mean: it is set between them. */
   readonly ends?: readonly [string, string];
+  /** What holds where nothing is given, in a word or two. */
+  readonly empty?: string;
 }
 
 const Property = z.object({
@@ -329,6 +331,7 @@ const Property = z.object({
   enum: z.array(z.string()).optional(),
   choices: z.array(z.number()).optional(),
   ends: z.tuple([z.string(), z.string()]).optional(),
+  empty: z.string().optional(),
   from: z.enum(["sets", "parts", "materials", "selections", "unit", "resolution", "rules"]).optional(),
 });
 
@@ -357,6 +360,7 @@ function readFields(op: AnyOperation): OptionField[] {
     ...(p.minimum !== undefined ? { least: p.minimum } : {}),
     ...(p.maximum !== undefined ? { most: p.maximum } : {}),
     ...(p.ends ? { ends: p.ends } : {}),
+    ...(p.empty ? { empty: p.empty } : {}),
     ...(p.enum || p.choices ? { choices: p.enum ?? p.choices! } : {}),
   }));
 }

@@ -68,7 +68,7 @@ export function NumberField(props: {
       w={112}
       aria-label={field.title}
       inputMode="decimal"
-      placeholder="as padding"
+      placeholder={field.empty}
       title={`${field.description}. ${HOW}${neighbour ? `. Alt ↓ copies it to ${neighbour}` : ""}`}
       value={text ?? shown}
       error={read === null}

@@ -7,6 +7,11 @@ import { type BenchState, countPicked } from "../session/store";
 export const SCOPE_KEYS = ["asset", "set", "kind", "picked", "hidden", "alone", "rows"] as const;
 type ScopeState = Pick<BenchState, (typeof SCOPE_KEYS)[number]>;
 
+const PICK_FIRST = {
+  shells: "Pick shells first, in a pane or in the list of shells.",
+  parts: "Pick parts in the list, or faces in a pane, first.",
+};
+
 /** What an operation would act on, in a sentence; and whether it can run at all. */
 export function scopeWords(op: AnyOperation, state: ScopeState): { words: string; ready: boolean } {
   const { asset, set, kind, picked, hidden } = state;
@@ -19,7 +24,7 @@ export function scopeWords(op: AnyOperation, state: ScopeState): { words: string
   }
   if (op.kind === "export") return { words: `Writes all ${count(asset!.parts.length, "part")}.`, ready: true };
   if (op.picks && !n && !state.rows.size)
-    return { words: "Pick parts in the list, or faces in a pane, first.", ready: false };
+    return { words: PICK_FIRST[op.acts === "shells" ? "shells" : "parts"], ready: false };
   if (op.acts === "asset") return { words: op.about, ready: true };
   if (op.acts === "parts" && state.rows.size)
     return { words: `Acts on ${count(state.rows.size, "part")}.`, ready: true };

@@ -101,6 +101,7 @@ describe("what an operation would act on", () => {
       "Acts on 1 shell on 1 part.",
     );
     expect(words("split-off").ready).toBe(false);
+    expect(words("graft")).toEqual({ words: expect.stringContaining("Pick shells first"), ready: false });
     expect(words("export-obj").words).toBe(`Writes all ${cart.parts.length} parts.`);
     expect(words("rename-part", { rows: new Set([cart.parts[0]!.id]) }).words).toBe("Acts on 1 part.");
     expect(words("set-unit").words).toBe(operationById("set-unit").about);
@@ -149,6 +150,9 @@ describe("options", () => {
             op.id,
           ).toBe(true);
         if (field.kind === "choice") expect(field.choices?.length, `${op.id} ${field.name}`).toBeGreaterThan(1);
+        // A number that may stand empty says what holds then.
+        if (field.kind === "number" && field.initial === undefined && !field.from && !field.choices)
+          expect(field.empty, `${op.id} ${field.name}`).toBeTruthy();
         if (field.kind === "number" && field.initial !== undefined) {
           if (field.least !== undefined) expect(field.initial as number).toBeGreaterThanOrEqual(field.least);
           if (field.most !== undefined) expect(field.initial as number).toBeLessThanOrEqual(field.most);
