@@ -15,6 +15,7 @@ import { type AssetHead, bodyOf, partRecord } from "../layout/delta";
 import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
 import { MOST_NAMED, NamedSelection } from "../layout/named-selection";
 import { RULES, Rules } from "../layout/rules";
+import { MOST_LOCKS, SeamLock } from "../layout/seam-lock";
 import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
 import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
@@ -111,6 +112,7 @@ export const HeadJson = z.object({
     .default(DEFAULT_TILES),
   rules: Rules.default(RULES),
   selections: z.array(NamedSelection).max(MOST_NAMED).default([]),
+  seamLocks: z.array(SeamLock).max(MOST_LOCKS).default([]),
   materials: z.array(
     z.object({
       name: Name,
@@ -357,13 +359,14 @@ export function readBody(json: BodyJson, arrays: readonly Numbers[], name: strin
   });
 }
 
-/** The head out of checked JSON. Data from before tiles, rules and named selections existed gets the defaults. */
+/** The head out of checked JSON. Data from before tiles, rules, named selections and locks existed gets the defaults. */
 export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
   ({
     ...json,
     tiles: json.tiles ?? DEFAULT_TILES,
     rules: json.rules ?? RULES,
     selections: json.selections ?? [],
+    seamLocks: json.seamLocks ?? [],
   }) as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>

@@ -4,6 +4,7 @@ import type { PartId, ShapeId, UvSetId } from "./ids";
 import type { Layout } from "./layout";
 import type { NamedSelection } from "./named-selection";
 import type { Rules } from "./rules";
+import type { SeamLock } from "./seam-lock";
 import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
 
@@ -118,6 +119,8 @@ export interface Asset {
   readonly rules: Rules;
   /** What was picked once and is kept under a name. */
   readonly selections: readonly NamedSelection[];
+  /** Seams that no edit takes off. */
+  readonly seamLocks: readonly SeamLock[];
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */
   readonly shapes: ReadonlyMap<ShapeId, Shape>;

@@ -12,7 +12,10 @@ import type { Layout } from "./layout";
 
 /** Everything about an asset but its parts, shapes and layouts. */
 export interface AssetHead
-  extends Pick<Asset, "unit" | "up" | "sets" | "tiles" | "rules" | "selections" | "materials" | "images" | "source"> {
+  extends Pick<
+    Asset,
+    "unit" | "up" | "sets" | "tiles" | "rules" | "selections" | "seamLocks" | "materials" | "images" | "source"
+  > {
   /** The parts, in the order of the list. */
   readonly order: readonly PartId[];
 }
@@ -45,6 +48,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   tiles: asset.tiles,
   rules: asset.rules,
   selections: asset.selections,
+  seamLocks: asset.seamLocks,
   materials: asset.materials,
   images: asset.images,
   source: asset.source,

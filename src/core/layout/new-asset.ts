@@ -52,6 +52,7 @@ export function newAsset(head: Head, list: readonly NewPart[]): Asset {
     tiles,
     rules,
     selections: [],
+    seamLocks: [],
     parts,
     shapes,
     materials,

@@ -68,6 +68,8 @@ const steps = fc.oneof(
   step("cut", ["edges"]),
   step("cut", ["edges"]),
   step("join", ["edges"]),
+  step("lock-seams", ["edges"], fc.constantFrom({}, { reason: "rim" })),
+  step("unlock-seams", ["edges"]),
   step("creased", ["all", "parts"], fc.record({ angle: fc.integer({ min: 20, max: 90 }) })),
   step("open-up", ["shells", "all"]),
   step("unfold", ["all", "shells"], fc.constant({ passes: 1, skip: true })),

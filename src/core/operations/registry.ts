@@ -18,6 +18,7 @@ import { exportPly } from "./export-ply";
 import { graft } from "./graft";
 import { join } from "./join";
 import { level } from "./level";
+import { lockSeams } from "./lock-seams";
 import { measure } from "./measure";
 import { move } from "./move";
 import { movePoints } from "./move-points";
@@ -64,6 +65,7 @@ import { flatRegion } from "./select/flat-region";
 import { forgetSelection } from "./select/forget-selection";
 import { grow } from "./select/grow";
 import { invert } from "./select/invert";
+import { pickLocked } from "./select/locked-seams";
 import { loopPart } from "./select/loop-part";
 import { loops } from "./select/loops";
 import { mirrorPicked } from "./select/mirror";
@@ -106,6 +108,7 @@ import { replaceMesh } from "./transfer/replace-mesh";
 import { transfer } from "./transfer/transfer";
 import { turned } from "./turned";
 import { unfold } from "./unfold";
+import { unlockSeams } from "./unlock-seams";
 import { weldPoints } from "./weld-points";
 
 /** Every operation there is, in the order in which rows, palette and command line show them. */
@@ -139,6 +142,9 @@ export const OPERATIONS: readonly AnyOperation[] = [
   nameSelection,
   pickNamed,
   forgetSelection,
+  lockSeams,
+  unlockSeams,
+  pickLocked,
   unfold,
   relax,
   relaxStroke,
@@ -312,7 +318,7 @@ export interface OptionField {
   readonly most?: number;
   readonly whole: boolean;
   /** Where the choices of a text come from: the asset's own lists. */
-  readonly from?: "sets" | "parts" | "materials" | "selections" | "unit" | "resolution" | "rules";
+  readonly from?: "sets" | "parts" | "materials" | "selections" | "seamLocks" | "unit" | "resolution" | "rules";
   readonly choices?: readonly (string | number)[];
   /** What the least and the most of a number mean: it is set between them. */
   readonly ends?: readonly [string, string];
@@ -332,7 +338,7 @@ const Property = z.object({
   choices: z.array(z.number()).optional(),
   ends: z.tuple([z.string(), z.string()]).optional(),
   empty: z.string().optional(),
-  from: z.enum(["sets", "parts", "materials", "selections", "unit", "resolution", "rules"]).optional(),
+  from: z.enum(["sets", "parts", "materials", "selections", "seamLocks", "unit", "resolution", "rules"]).optional(),
 });
 
 const known = new Map<AnyOperation, readonly OptionField[]>();

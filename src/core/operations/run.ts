@@ -3,11 +3,13 @@ import { getBit } from "../layout/bits";
 import { deltaBetween } from "../layout/delta";
 import { freshIds } from "../layout/fresh-ids";
 import { type Layout, structureOf } from "../layout/layout";
+import { type HeldSeams, withHeldSeams } from "../layout/seam-locks";
 import { UserError } from "../layout/user-error";
 import type { PolyMesh } from "../mesh/poly-mesh";
-import type { AnyOperation, Context, EditResult, Exported, Found, Scope } from "./operation";
+import type { AnyOperation, Context, EditResult, Exported, Found, Note, Scope } from "./operation";
 import { operationById, parseOptions } from "./registry";
 import { queryOfScope } from "./scope-query";
+import { count } from "./words";
 
 /** Locked parts are left out of "everything visible"; picked ones are a reason to refuse. */
 export function withoutLocked(asset: Asset, operation: AnyOperation | string, scope: Scope): Scope {
@@ -56,8 +58,19 @@ export async function runEdit(
       if (part.locked !== undefined && (parts.has(part.id) || shapes.has(part.shape)))
         throw new UserError(lockWords(part));
   }
-  if (!op.movesPins) refuseMovedPins(asset, result.asset);
-  return { asset: result.asset, result: { ...result, words: clipped(result.words) } };
+  const held = withHeldSeams(asset, result.asset);
+  if (!op.movesPins) refuseMovedPins(asset, held.asset);
+  const notes = [...result.notes, ...lockNotes(held)];
+  return { asset: held.asset, result: { ...result, asset: held.asset, notes, words: clipped(result.words) } };
+}
+
+/** What is said of locked seams: which an edit would have joined, and which are gone with their meshes. */
+function lockNotes({ restored, lost }: HeldSeams): Note[] {
+  const words = [
+    ...(restored ? [`${count(restored, "locked seam edge")} stayed cut.`] : []),
+    ...(lost ? [`${count(lost, "locked seam edge")} ${lost > 1 ? "are" : "is"} not there any more.`] : []),
+  ];
+  return words.map((text) => ({ words: text, shells: [] }));
 }
 
 /** Letters that the words of a step may have. */

@@ -126,9 +126,14 @@ function TextField({
         onKeyDown={(e) => e.key === "Enter" && onEnter()}
       />
     );
-  const named = field.from === "materials" ? asset.materials : field.from === "selections" ? asset.selections : null;
+  const lists = {
+    materials: asset.materials.map((m) => m.name),
+    selections: asset.selections.map((s) => s.name),
+    seamLocks: asset.seamLocks.map((lock) => lock.reason),
+  };
+  const named = field.from in lists ? lists[field.from as keyof typeof lists] : null;
   const data = named
-    ? [...new Set(named.map((m) => m.name))].map((name) => ({ value: name, label: name }))
+    ? [...new Set(named)].map((name) => ({ value: name, label: name }))
     : asset[field.from === "parts" ? "parts" : "sets"].map((x: { id: string; name: string }) => ({
         value: x.id,
         label: x.name,
@@ -140,7 +145,7 @@ function TextField({
       searchable
       clearable
       aria-label={field.title}
-      placeholder={field.from === "materials" ? "any" : "choose"}
+      placeholder={field.from === "materials" || field.from === "seamLocks" ? "any" : "choose"}
       limit={100}
       data={data}
       value={value || null}

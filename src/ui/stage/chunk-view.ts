@@ -30,7 +30,7 @@ import { lookUp, type Marking, type PaneMaterials } from "./materials";
 import type { ShapeSlot } from "./shape-slot";
 
 /** The order in which things are drawn over each other. */
-const ORDER = { faces: 1, wires: 2, seams: 5, picked: 7, preview: 8, worst: 8, hover: 8, dots: 9 } as const;
+const ORDER = { faces: 1, wires: 2, locked: 4, seams: 5, picked: 7, preview: 8, worst: 8, hover: 8, dots: 9 } as const;
 
 /** Two triangles from one end of a line to the other, on both sides of it. */
 const QUAD = new BufferAttribute(new Float32Array([0, -1, 1, -1, 1, 1, 0, -1, 1, 1, 0, 1]), 2);
@@ -87,6 +87,7 @@ export class ChunkView {
   private readonly drawnOver = new Map<string, Mesh | LineSegments | Points>();
   /** Lines and dots of each marking, by shape. */
   private readonly lines: Readonly<Record<Marking, Map<ShapeId, Lines>>> = {
+    locked: new Map(),
     seams: new Map(),
     picked: new Map(),
     preview: new Map(),
@@ -191,7 +192,7 @@ export class ChunkView {
     const some = items?.size && layout && structure ? items : null;
     const flat = this.pane === "sheet" && layout && structure ? { layout, s: structure } : null;
     this.takeLines(marking, id, some && kind === "edges" ? edgeLines(shape.mesh, some, flat) : null);
-    if (marking === "preview" || marking === "worst") return;
+    if (marking !== "picked" && marking !== "hover") return;
     const dotted = some && structure && (kind === "vertices" || kind === "points") ? some : null;
     const at = dotted && dotsOfItems(shape.mesh, kind, dotted, structure!, flat?.layout ?? null);
     this.takeDots(marking, id, at && { at });

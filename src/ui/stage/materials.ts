@@ -34,13 +34,13 @@ import {
 ColorManagement.enabled = false;
 
 /** Lines and dots by what they mark. */
-export type Marking = "seams" | "picked" | "preview" | "worst" | "hover";
+export type Marking = "locked" | "seams" | "picked" | "preview" | "worst" | "hover";
 
 /** Half a tick of the basting thread, pixels, by pane. */
 const TICK = { form: 3.4, sheet: 3 } as const;
 const WIDTHS: Readonly<Record<Pane, Readonly<Record<Marking, readonly [line: number, border: number]>>>> = {
-  form: { seams: [2.4, 1.2], picked: [3.6, 0], preview: [3, 0], worst: [2.6, 0], hover: [3, 0] },
-  sheet: { seams: [1.6, 1.2], picked: [3.6, 0], preview: [3, 0], worst: [2.6, 0], hover: [3, 0] },
+  form: { locked: [7, 0], seams: [2.4, 1.2], picked: [3.6, 0], preview: [3, 0], worst: [2.6, 0], hover: [3, 0] },
+  sheet: { locked: [6, 0], seams: [1.6, 1.2], picked: [3.6, 0], preview: [3, 0], worst: [2.6, 0], hover: [3, 0] },
 };
 
 const NO_TABLES = () => ({ points: { value: null }, uvs: { value: null }, places: { value: null } });
@@ -138,6 +138,7 @@ export class PaneMaterials {
           });
     const line = (marking: Marking) => this.line(marking);
     this.lines = {
+      locked: line("locked"),
       seams: line("seams"),
       picked: line("picked"),
       preview: line("preview"),
@@ -191,6 +192,8 @@ export class PaneMaterials {
     this.themeSeam = c.seam;
     ink(this.lines.seams, this.ownSeam ?? c.seam);
     for (const marking of ["picked", "preview", "hover"] as const) ink(this.lines[marking], c[marking]);
+    // Locked seams lie on a ribbon.
+    ink(this.lines.locked, c.seam, 0.3);
     ink(this.lines.worst, c.ink);
     ink(this.dots.picked, c.picked);
     ink(this.dots.hover, c.hover);
@@ -205,8 +208,9 @@ export class PaneMaterials {
 
   /** Whether and how seams are drawn. @param width times the width they come with @param color null for the theme's */
   setSeams(shown: boolean, width: number, color: readonly number[] | null): void {
-    const { seams } = this.lines;
+    const { seams, locked } = this.lines;
     seams.visible = shown;
+    locked.visible = shown;
     seams.uniforms.widths!.value = WIDTHS[this.pane].seams.map((w) => w * width);
     seams.uniforms.tick!.value = TICK[this.pane] * Math.sqrt(width);
     this.ownSeam = color;

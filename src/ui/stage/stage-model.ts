@@ -3,8 +3,6 @@ import { type Asset, type PartId, placedShape, type ShapeId } from "@/core/layou
 import { faceCount } from "@/core/mesh/poly-mesh";
 import { determinant } from "@/core/mesh/transform";
 import { layoutOf } from "@/core/operations/scope";
-import { ElementSet } from "@/core/select/element-set";
-import { elementCount } from "@/core/select/grow";
 import { SEAM_COLORS } from "../session/look-choices";
 import type { Pane } from "../session/store";
 import type { OwnSwatch, SwatchId } from "../session/swatches";
@@ -17,11 +15,11 @@ import { faceLooks, keysOf, meshesDiffer, type Shown } from "./differences";
 import { type Drawn, type DrawnFace, faceNumbered } from "./drawn-faces";
 import { type Entry, type GraphicsAhead, getReady, type ReadySource } from "./get-ready";
 import { ImageTable } from "./image-table";
+import { Marks } from "./marks";
 import { PaneMaterials } from "./materials";
 import { PictureLayers } from "./picture-layers";
 import { VIEW_NUMBER } from "./shaders";
 import type { ShapeSlot } from "./shape-slot";
-import { edgesOfWorst } from "./worst-face";
 
 /** What has to be drawn again, and what of that has other faces under its pixels. */
 export interface Changed {
@@ -54,9 +52,12 @@ export class StageModel {
   private readonly pictures: PictureLayers;
   private radius = 1;
   private swatch: Texture | null = null;
-  /** The shape that the worst face is of. */
-  private worst: ShapeId | null = null;
   private shown: Shown | null = null;
+
+  private readonly marks = new Marks({
+    slotOf: (id) => this.slotOf(id),
+    eachView: (id, act) => this.eachView(id, act),
+  });
 
   /**
    * @param makeSwatch makes what the swatch view lays on
@@ -115,15 +116,16 @@ export class StageModel {
     }
     if (differs("picked", "kind")) {
       const all = new Set([...(before?.picked.keys() ?? []), ...next.picked.keys()]);
-      for (const id of before?.kind === next.kind ? keysOf(before.picked, next.picked) : all) this.markPicked(id, next);
+      for (const id of before?.kind === next.kind ? keysOf(before.picked, next.picked) : all)
+        this.marks.picked(id, next);
       mark(changed.looks, ...PANES);
     }
     if (differs("hover", "kind")) {
-      this.markHover(next, before);
+      this.marks.hover(next, before);
       mark(changed.looks, ...PANES);
     }
     if (differs("preview")) {
-      for (const id of keysOf(before?.preview, next.preview)) this.markPreview(id, next);
+      for (const id of keysOf(before?.preview, next.preview)) this.marks.preview(id, next);
       mark(changed.looks, ...PANES);
     }
     if (differs("weights")) {
@@ -136,7 +138,7 @@ export class StageModel {
         if (before?.stretch.get(id) !== values) this.slotOf(id)?.setStretch(values);
       mark(changed.looks, ...PANES.filter((pane) => next.view[pane] === "stretch"));
     }
-    if (differs("stretch", "view")) this.markWorst(next);
+    if (differs("stretch", "view")) this.marks.worst(next);
     if (differs("swatch", "swatchWeight")) {
       this.swatch?.dispose();
       this.swatch = this.makeSwatch(next.swatch, next.swatchWeight, this.changed);
@@ -188,14 +190,15 @@ export class StageModel {
     for (const id of chunk.slots.keys()) {
       this.takeLayout(id, next);
       this.showAlone(id, next);
-      this.markPicked(id, next);
+      this.marks.picked(id, next);
+      this.marks.locked(id, next);
       const values = next.stretch.get(id);
       if (values) this.slotOf(id)!.setStretch(values);
       const live = next.live.get(id);
       if (live) this.slotOf(id)!.setUv(live);
-      this.markPreview(id, next);
+      this.marks.preview(id, next);
     }
-    this.markHover(next, null);
+    this.marks.hover(next, null);
     for (const pane of PANES) {
       views[pane].setWires(next.wires[pane]);
       views[pane].flush();
@@ -231,6 +234,8 @@ export class StageModel {
       for (const pane of PANES) this.materials[pane].setFaces(this.images.uniforms);
     }
     for (const id of asset.shapes.keys()) this.takeLayout(id, next);
+    if (asset.seamLocks !== old?.seamLocks || set !== before?.set)
+      for (const id of asset.shapes.keys()) this.marks.locked(id, next);
   }
 
   /** Plans the chunks again: those that serve as they are stay. */
@@ -312,8 +317,9 @@ export class StageModel {
       if (view.pane === "sheet" || cutBefore !== layout.cut) this.showSeams(id, view);
       if (next.wires.sheet && view.pane === "sheet" && cutBefore) view.setWires(true);
     });
-    this.markPicked(id, next);
-    if (next.hover?.shape === id) this.markHover(next, null);
+    this.marks.picked(id, next);
+    this.marks.locked(id, next);
+    if (next.hover?.shape === id) this.marks.hover(next, null);
   }
 
   /** Shows of a shape what is isolated of it, or all of it, with the lines that belong to that. */
@@ -329,43 +335,6 @@ export class StageModel {
     for (const id of keysOf(before?.live, live)) {
       const slot = this.slotOf(id);
       if (slot?.layout && before?.live.get(id) !== live.get(id)) slot.setUv(live.get(id) ?? slot.layout.uv);
-    }
-  }
-
-  private markPicked(id: ShapeId, { kind, picked }: Shown): void {
-    const items = picked.get(id) ?? null;
-    this.slotOf(id)?.setPicked(kind, items);
-    const drawn = kind === "faces" || kind === "shells" ? null : items;
-    this.eachView(id, (view) => view.setMarked(id, "picked", kind, drawn));
-  }
-
-  private markPreview(id: ShapeId, { preview }: Shown): void {
-    this.eachView(id, (view) => view.setMarked(id, "preview", "edges", preview.get(id) ?? null));
-  }
-
-  /** Outlines the face that is stretched most, in panes that show stretch. */
-  private markWorst({ asset, stretch, view }: Shown): void {
-    const isShown = PANES.some((pane) => view[pane] === "stretch");
-    const worst = isShown && asset ? edgesOfWorst(asset, stretch) : null;
-    const before = this.worst;
-    this.worst = worst?.shape ?? null;
-    if (before !== null && before !== this.worst)
-      this.eachView(before, (v) => v.setMarked(before, "worst", "edges", null));
-    if (worst)
-      this.eachView(worst.shape, (v) =>
-        v.setMarked(worst.shape, "worst", "edges", view[v.pane] === "stretch" ? worst.edges : null),
-      );
-  }
-
-  private markHover({ kind, hover }: Shown, before: Shown | null): void {
-    const lines = kind !== "faces" && kind !== "shells";
-    for (const id of new Set([before?.hover?.shape, hover?.shape])) {
-      const slot = id === undefined ? undefined : this.slotOf(id);
-      if (!slot || id === undefined) continue;
-      const own = hover?.shape === id ? hover : null;
-      slot.setHovered(own && !lines ? { shells: kind === "shells", item: own.item } : null);
-      const items = own && lines ? ElementSet.of(elementCount(slot.shape.mesh, kind), [own.item]) : null;
-      this.eachView(id, (view) => view.setMarked(id, "hover", kind, items));
     }
   }
 

@@ -2,6 +2,7 @@ import type { Asset } from "../../layout/asset";
 import { type LayoutChange, withLayouts } from "../../layout/asset";
 import { type Layout, structureOf } from "../../layout/layout";
 import { turned, uprightAngle } from "../../layout/orient";
+import { lockedEdges } from "../../layout/seam-locks";
 import type { SeamsOrSheet } from "../../layout/seam-wishes";
 import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
@@ -45,7 +46,8 @@ export async function run(
     const { mesh } = shape;
     const world = worldPositions(mesh, shape.metric);
     const cost = seamCosts(mesh, world, seen.get(shape.id));
-    const seams = keepSeams ? { seams: layoutOf(shape, scope.set).cut } : {};
+    const kept = keepSeams ? layoutOf(shape, scope.set).cut : lockedEdges(asset, scope.set, shape);
+    const seams = kept ? { seams: kept } : {};
     const back = BACK[upAxisOf(asset)];
     return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });

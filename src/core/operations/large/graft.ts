@@ -1,6 +1,7 @@
 import { type Asset, type PlacedShape, withLayouts } from "../../layout/asset";
-import { getBit } from "../../layout/bits";
+import { type Bits, getBit } from "../../layout/bits";
 import { facesOfShell, type Layout, shellName, shellNamed, structureOf } from "../../layout/layout";
+import { lockedEdges } from "../../layout/seam-locks";
 import { UserError } from "../../layout/user-error";
 import type { Edge, Shell } from "../../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
@@ -21,20 +22,21 @@ export function run(asset: Asset, scope: Scope, { longest }: { readonly longest:
   let total = 0;
   const changes = shellsInScope(asset, scope).flatMap(({ shape, layout, shells }) => {
     const s = structureOf(shape.mesh, layout);
+    const locked = lockedEdges(asset, scope.set, shape);
     const names = Array.from(shells, (shell) => shellName(s, shell as Shell));
     let now = layout;
     for (const name of names) {
       const shell = shellNamed(structureOf(shape.mesh, now), name);
       // Another one was grafted onto it meanwhile.
       if (shell === null) continue;
-      const edges = sharedBorder(shape, now, shell, longest);
+      const edges = sharedBorder(shape, now, shell, longest, locked);
       if (!edges.length) continue;
       now = grafted(shape, now, shell, edges);
       total++;
     }
     return now === layout ? [] : [{ shape: shape.id, set: scope.set, layout: now }];
   });
-  if (!total) throw new UserError("None of these shells shares a seam with another.");
+  if (!total) throw new UserError("None of these shells shares a seam with another that is not locked.");
   return { asset: withLayouts(asset, changes), words: `Graft ${count(total, "shell")}`, notes: [] };
 }
 
@@ -57,8 +59,14 @@ interface Border {
 }
 
 /** The longest border in one piece that a shell shares with another. @throws UserError where two are about as long */
-function sharedBorder(shape: PlacedShape, layout: Layout, shell: Shell, longest: boolean): readonly number[] {
-  const borders = bordersOf(shape, layout, shell).sort((a, b) => b.length - a.length);
+function sharedBorder(
+  shape: PlacedShape,
+  layout: Layout,
+  shell: Shell,
+  longest: boolean,
+  locked: Bits | null,
+): readonly number[] {
+  const borders = bordersOf(shape, layout, shell, locked).sort((a, b) => b.length - a.length);
   const [best] = borders;
   if (!best) return [];
   const rival = borders.find((b) => b.other !== best.other);
@@ -69,7 +77,7 @@ function sharedBorder(shape: PlacedShape, layout: Layout, shell: Shell, longest:
   return best.edges;
 }
 
-function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell): Border[] {
+function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell, locked: Bits | null): Border[] {
   const { mesh } = shape;
   const t = topologyOf(mesh);
   const s = structureOf(mesh, layout);
@@ -78,7 +86,7 @@ function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell): Border[] {
   for (const f of facesOfShell(s, shell))
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       const e: Edge = t.cornerEdge[c]!;
-      if (edgeFaceCount(t, e) !== 2 || !getBit(layout.cut, e)) continue;
+      if (edgeFaceCount(t, e) !== 2 || !getBit(layout.cut, e) || (locked && getBit(locked, e))) continue;
       const k = t.edgeCornerStart[e]!;
       const sides = [0, 1].map((side) => s.faceShell[t.cornerFace[t.edgeCorners[k + side]!]!]!);
       const other = sides.find((x) => x !== shell);

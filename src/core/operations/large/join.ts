@@ -3,6 +3,7 @@ import { type PlacedShape, withLayouts } from "../../layout/asset";
 import { clearBit, getBit } from "../../layout/bits";
 import { edgeEnds, facesOfShell, type Layout, structureOf, withBits, withPoints } from "../../layout/layout";
 import { bestFit } from "../../layout/orient";
+import { lockedEdges } from "../../layout/seam-locks";
 import { hasPins, wedgesOfShell, withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Edge, Shell } from "../../mesh/indices";
@@ -21,15 +22,20 @@ const MEETS = 1e-6;
 
 /** Clears seams: the smaller shell is moved, turned and scaled onto its mates; where that is not enough both are unfolded again. */
 export function run(asset: Asset, scope: Scope): EditResult {
-  let total = 0;
+  let [total, locked] = [0, 0];
   const changes = edgesInScope(asset, scope).flatMap(({ shape, layout, edges }) => {
     const t = topologyOf(shape.mesh);
-    const seams = edges.filter((e) => edgeFaceCount(t, e as Edge) === 2 && getBit(layout.cut, e));
+    const locks = lockedEdges(asset, scope.set, shape);
+    const all = edges.filter((e) => edgeFaceCount(t, e as Edge) === 2 && getBit(layout.cut, e));
+    const seams = locks ? all.filter((e) => !getBit(locks, e)) : all;
     total += seams.length;
+    locked += all.length - seams.length;
     return seams.length ? [{ shape: shape.id, set: scope.set, layout: joinEdges(shape, layout, seams) }] : [];
   });
-  if (!total) throw new UserError("None of these edges is a seam.");
-  return { asset: withLayouts(asset, changes), words: `Join ${count(total, "edge")}`, notes: [] };
+  if (!total)
+    throw new UserError(locked ? "These seams are locked; unlock them first." : "None of these edges is a seam.");
+  const notes = locked ? [{ words: `${count(locked, "locked seam edge")} stayed cut.`, shells: [] }] : [];
+  return { asset: withLayouts(asset, changes), words: `Join ${count(total, "edge")}`, notes };
 }
 
 /** The layout with some seams taken off. Points that lie apart are never averaged. @param mover the shell that is to move */

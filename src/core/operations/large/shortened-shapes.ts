@@ -1,5 +1,7 @@
 import { type Asset, type PlacedShape, withLayouts } from "../../layout/asset";
+import { getBit } from "../../layout/bits";
 import { type ShellRef, shellName, structureOf } from "../../layout/layout";
+import { lockedEdges } from "../../layout/seam-locks";
 import { hasPins, isMapped } from "../../layout/shell-points";
 import { Stopped } from "../../layout/stopped";
 import type { Shell } from "../../mesh/indices";
@@ -65,12 +67,13 @@ export async function shortenedShapes(
     const source = sourceOf(mesh, world, seamCosts(mesh, world, seen?.get(shape.id)));
     const unwound = new Set(unwoundEdges(mesh));
     const lasts = stays(shape, source);
+    const locked = lockedEdges(asset, scope.set, shape);
     const free = Array.from(shells, (k) => k as Shell).filter(
       (shell) => isMapped(mesh, layout, shell) && !hasPins(mesh, layout, shell),
     );
     const result = await shortenedLayout(source, layout, free, {
       ...wanted,
-      mayMove: (e) => !unwound.has(e) && !lasts(e),
+      mayMove: (e) => !unwound.has(e) && !lasts(e) && !(locked && getBit(locked, e)),
       // Told to stop, what was reached is kept.
       isOver: () => stopped,
       onStep: (share) => {
