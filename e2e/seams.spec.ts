@@ -43,3 +43,40 @@ test("what cuts would come to is told before; shells are grafted onto their mate
   await onBench(page);
   await expect(stage(page, "Seams")).toContainText("1 shell");
 });
+
+test("the thread cuts as it goes, shells unfold after each cut, and locked seams stay through a draft", async ({
+  page,
+}) => {
+  await openNew(page, "drum.obj", drumObj());
+  const [a, b, beside] = [
+    await at(page, "form", 0.5, 0.3),
+    await at(page, "form", 0.5, 0.75),
+    await at(page, "form", 0.4, 0.75),
+  ];
+  await page.keyboard.press("y");
+  await page.getByRole("switch", { name: "Cut as it goes" }).check();
+  await page.mouse.click(a.x, a.y);
+  await page.mouse.click(b.x, b.y);
+  await expect(said(page)).toContainText(/^Cut [1-9]\d* edges?$/);
+  await page.mouse.click(beside.x, beside.y);
+  await expect(page.getByRole("status")).not.toContainText("The thread is picked");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Escape");
+
+  // What was cut is locked, and a draft that would do without it keeps it.
+  await doOn(page, "Pick: Seams");
+  const seams = Number.parseInt((await picked(page).textContent())!, 10);
+  await openCard(page, "Lock seams");
+  await card(page, "Lock seams").getByLabel("Reason").fill("along the handle");
+  await doOn(page, "Lock seams");
+  await expect(said(page)).toContainText(`Lock ${seams} seam edges: along the handle`);
+  await page.keyboard.press("j");
+  await expect(said(page)).toContainText("These seams are locked; unlock them first.");
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft:");
+  await doOn(page, "Pick: Locked seams");
+  await expect(picked(page)).toHaveText(`${seams} edges`);
+  await doOn(page, "Unlock seams");
+  await expect(said(page)).toContainText(`Unlock ${seams} seam edges`);
+});

@@ -67,6 +67,11 @@ export const LOOK_COMMANDS: readonly Command[] = [
     run: ({ bench }) => bench.setState(({ unfoldsAlong }) => ({ unfoldsAlong: !unfoldsAlong })),
   },
   {
+    id: "thread-cuts",
+    words: "Thread cuts as it goes: on or off",
+    run: ({ bench }) => bench.setState(({ threadCuts }) => ({ threadCuts: !threadCuts })),
+  },
+  {
     id: "lists-window",
     words: "Lists: into a window of their own, or back",
     run: (session) => toggleOwnWindow(session, "lists"),

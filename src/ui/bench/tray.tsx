@@ -44,18 +44,30 @@ function ThreadWay() {
   );
 }
 
-/** Whether shells are unfolded as soon as they are cut. */
-function UnfoldsAlong() {
+/** What else is done while seams are made. */
+function Along({ of, label }: { of: "threadCuts" | "unfoldsAlong"; label: string }) {
   const { bench } = useSession();
-  const { unfoldsAlong } = useBenchOf("unfoldsAlong");
+  const state = useBenchOf(of);
   return (
     <Switch
       size="xs"
       mr={8}
-      label="Unfold after each cut"
-      checked={unfoldsAlong}
-      onChange={(e) => bench.setState({ unfoldsAlong: e.currentTarget.checked })}
+      label={label}
+      checked={state[of]}
+      onChange={(e) => bench.setState({ [of]: e.currentTarget.checked })}
     />
+  );
+}
+
+/** Whether the thread cuts as it goes, and shells are unfolded as soon as they are cut. */
+function WhileCutting({ threads }: { threads: boolean }) {
+  const { threadCuts } = useBenchOf("threadCuts");
+  if (!threads) return <Along of="unfoldsAlong" label="Unfold after each cut" />;
+  return (
+    <>
+      <Along of="threadCuts" label="Cut as it goes" />
+      {threadCuts && <Along of="unfoldsAlong" label="and unfold" />}
+    </>
   );
 }
 
@@ -157,7 +169,7 @@ export function Tray() {
   return (
     <div className={classes.tray} role="toolbar" aria-label="What fits what is picked">
       {tool === threadTool.id && <ThreadWay />}
-      {kind === "edges" && <UnfoldsAlong />}
+      {kind === "edges" && <WhileCutting threads={tool === threadTool.id} />}
       {tool === relaxTool.id && <BrushChoice />}
       {tool === moveTool.id && <SnapChoice />}
       {kind === "points" && toolNamed(tool).fades && <FalloffChoice />}

@@ -1,7 +1,13 @@
 import type { FileIn } from "@/core/formats/read-options";
+import type { ShapeId } from "@/core/layout/asset";
+import { getBit } from "@/core/layout/bits";
 import { UserError } from "@/core/layout/user-error";
-import type { AnyOperation } from "@/core/operations/operation";
+import type { Edge } from "@/core/mesh/indices";
+import { edgeFaceCount, topologyOf } from "@/core/mesh/topology";
+import type { AnyOperation, Scope } from "@/core/operations/operation";
 import { cut, move, movePoints, pullPoints, relaxStroke, unfold } from "@/core/operations/registry";
+import { layoutOf } from "@/core/operations/scope";
+import { ElementSet } from "@/core/select/element-set";
 import { beginLive } from "./begin-live";
 import type { BenchSession } from "./bench-session";
 import { brushOf } from "./brush";
@@ -12,7 +18,7 @@ import { fetchFiles, fetchHistory, fetchSteps, sendMark, takeNumber } from "./re
 import { numbersFiles, saveFiles } from "./save-files";
 import { say } from "./say";
 import { frameSelection } from "./selection";
-import { scopeNow } from "./store";
+import { type BenchState, scopeNow } from "./store";
 
 export { say };
 
@@ -58,10 +64,29 @@ export async function runOperation(
   if (op.kind === "measure") return session.measure(() => say(bench, "Measured; the figures are under Check."));
   if (op.big) void markBefore(session, op.title);
   await session.edit(op.title, id, options, scope, files);
-  // The shells of what was cut: a refused cut has left nothing to unfold.
-  const { asset, unfoldsAlong, message } = bench.getState();
-  if (op.id !== cut.id || !unfoldsAlong || asset === state.asset || message?.tone === "refused") return;
-  await session.edit(unfold.title, unfold.id, { ...state.options[unfold.id], ...unfold.given, what: "shells" }, scope);
+  if (op.id === cut.id) await unfoldCut(session, state, scope);
+}
+
+/** Unfolds the shells of what was cut, where that is wished for: a refused cut has left nothing to unfold. */
+async function unfoldCut(session: BenchSession, before: BenchState, scope: Scope): Promise<void> {
+  const { asset, unfoldsAlong, message } = session.bench.getState();
+  if (!unfoldsAlong || asset === before.asset || message?.tone === "refused") return;
+  const options = { ...before.options[unfold.id], ...unfold.given, what: "shells" };
+  await session.edit(unfold.title, unfold.id, options, scope);
+}
+
+/** Cuts some edges of a shape, whatever is picked. Those that are seams or borders already are left out. */
+export async function cutEdges(session: BenchSession, id: ShapeId, edges: Uint32Array): Promise<void> {
+  const state = session.bench.getState();
+  const shape = state.asset?.shapes.get(id);
+  if (!shape) return;
+  const t = topologyOf(shape.mesh);
+  const { cut: bits } = layoutOf(shape, state.set);
+  const fresh = edges.filter((e) => edgeFaceCount(t, e as Edge) === 2 && !getBit(bits, e));
+  if (!fresh.length) return;
+  const scope = scopeNow({ ...state, kind: "edges", picked: new Map([[id, ElementSet.of(t.edgeCount, fresh)]]) }, cut);
+  await session.edit(cut.title, cut.id, {}, scope);
+  await unfoldCut(session, state, scope);
 }
 
 async function exportFiles(session: BenchSession, op: AnyOperation, options: unknown): Promise<void> {

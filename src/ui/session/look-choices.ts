@@ -74,6 +74,8 @@ export const Looks = z.object({
   relief: or(z.boolean(), false),
   /** Shells are unfolded again as soon as seams in them were cut or joined. */
   unfoldsAlong: or(z.boolean(), false),
+  /** What the thread lays is cut as it goes, and not picked. */
+  threadCuts: or(z.boolean(), false),
   threadWay: or(z.enum(PATH_WAYS), "shortest"),
 });
 export type Looks = z.infer<typeof Looks>;

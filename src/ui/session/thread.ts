@@ -42,26 +42,40 @@ export async function pointThread(session: BenchSession, at: Stop | null): Promi
     show(bench, now.thread, ahead ?? []);
 }
 
-/** Lays the thread on to a vertex. @throws UserError where it cannot go on to it */
-export async function layThread(session: BenchSession, at: Stop): Promise<void> {
+/**
+ * Lays the thread on to a vertex.
+ *
+ * @returns edges that are to be cut, where the thread cuts as it goes: it begins anew at the vertex then
+ * @throws UserError where it cannot go on to it
+ */
+export async function layThread(session: BenchSession, at: Stop): Promise<Uint32Array | null> {
   const { bench } = session;
   const { thread } = bench.getState();
-  if (!thread) return show(bench, { shape: at.shape, stops: [at.vertex], pieces: [], keeping: false });
+  const begin = () => show(bench, { shape: at.shape, stops: [at.vertex], pieces: [], keeping: false });
+  if (!thread) {
+    begin();
+    return null;
+  }
   if (thread.shape !== at.shape)
     throw new UserError("The thread stays on one part. Enter keeps it, and the next begins on another.");
-  if (thread.stops.at(-1) === at.vertex) return;
+  if (thread.stops.at(-1) === at.vertex) return null;
   const place = thread.pieces.length;
   show(bench, { ...thread, stops: [...thread.stops, at.vertex], pieces: [...thread.pieces, null] });
   const found = await pathTo(session, lastOf(thread), at.vertex).catch(() => null);
   const now = bench.getState().thread;
-  if (now?.shape !== at.shape || now.stops[place + 1] !== at.vertex || now.pieces[place] !== null) return;
+  if (now?.shape !== at.shape || now.stops[place + 1] !== at.vertex || now.pieces[place] !== null) return null;
   if (!found) {
     show(bench, { ...now, stops: now.stops.slice(0, place + 1), pieces: now.pieces.slice(0, place), keeping: false });
     throw new UserError("No path along edges leads there.");
   }
+  if (bench.getState().threadCuts) {
+    begin();
+    return found;
+  }
   const laid = { ...now, pieces: now.pieces.map((p, i) => (i === place ? [...found] : p)) };
   show(bench, laid);
   if (now.keeping) keepThread(bench);
+  return null;
 }
 
 /** Takes the last piece back; the first stop goes last. */

@@ -1,5 +1,5 @@
 import type { Dab } from "@/core/layout/stroke";
-import { beginMove, beginPull, beginRelax } from "../session/actions";
+import { beginMove, beginPull, beginRelax, cutEdges } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
@@ -44,7 +44,10 @@ export function stageBench(session: BenchSession, stage: Stage, sight: Sight): T
     beginRelax: () => beginRelax(session),
     thread: {
       point: (at) => void pointThread(session, at),
-      lay: (at) => void layThread(session, at).catch((e: Error) => say(session.bench, e.message, "refused")),
+      lay: (at) =>
+        void layThread(session, at)
+          .then((edges) => edges && cutEdges(session, at.shape, edges))
+          .catch((e: Error) => say(session.bench, e.message, "refused")),
       keep: () => keepThread(session.bench),
     },
   };
