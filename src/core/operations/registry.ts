@@ -4,6 +4,7 @@ import { UserError } from "../layout/user-error";
 import type { FaultKind } from "../prepare/faults";
 import { assemble } from "./assemble";
 import { breakOff } from "./break-off";
+import { centreLine } from "./centre-line";
 import { acceptFindings } from "./check/accept-findings";
 import { checkReport } from "./check/check-report";
 import { pickWorseSmoothed } from "./check/pick-worse-smoothed";
@@ -20,6 +21,7 @@ import { join } from "./join";
 import { level } from "./level";
 import { lockSeams } from "./lock-seams";
 import { measure } from "./measure";
+import { mirrorSeams } from "./mirror-seams";
 import { move } from "./move";
 import { movePoints } from "./move-points";
 import { oneSpot } from "./one-spot";
@@ -117,11 +119,13 @@ export const OPERATIONS: readonly AnyOperation[] = [
   cut,
   breakOff,
   join,
+  mirrorSeams,
   graft,
   assemble,
   creased,
   openUp,
   turned,
+  centreLine,
   shorten,
   straightenSeams,
   loops,

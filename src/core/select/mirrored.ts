@@ -1,6 +1,7 @@
 import { type Layout, structureOf } from "../layout/layout";
 import { pointNames } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
+import type { SymmetryBy } from "../layout/symmetry-by";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { vertexGraph } from "../mesh/walks";
@@ -8,9 +9,9 @@ import { type Symmetry, symmetryOf } from "../transfer/symmetry";
 import { symmetryByConnectivity } from "../transfer/symmetry-by-connectivity";
 import { converted } from "./convert";
 
-/** What tells which elements are images of each other: their places, or how faces are joined. */
-export const SYMMETRY_BY = ["position", "connectivity"] as const;
-export type SymmetryBy = (typeof SYMMETRY_BY)[number];
+/** The mirror image of every vertex and face, found as is asked for. */
+export const symmetryFound = (mesh: PolyMesh, axis: number, by: SymmetryBy): Omit<Symmetry, "at"> =>
+  by === "position" ? symmetryOf(mesh, axis) : symmetryByConnectivity(mesh, axis);
 
 /**
  * The mirror image of what is picked. Elements without one are left out.
@@ -26,7 +27,7 @@ export function mirroredFlags(
   axis: number,
   by: SymmetryBy = "position",
 ): Uint8Array {
-  const { vertex, face } = by === "position" ? symmetryOf(mesh, axis) : symmetryByConnectivity(mesh, axis);
+  const { vertex, face } = symmetryFound(mesh, axis, by);
   if (kind === "vertices") return mappedFlags(flags, vertex);
   if (kind === "faces") return mappedFlags(flags, face);
   if (kind === "edges") return mirroredEdges(mesh, flags, vertex);
@@ -71,7 +72,7 @@ function mirroredEdges(mesh: PolyMesh, flags: Uint8Array, vertex: Int32Array): U
 }
 
 /** The edge between the images of every edge's ends; -1 where there is none. */
-function edgeImages(mesh: PolyMesh, vertex: Int32Array): Int32Array {
+export function edgeImages(mesh: PolyMesh, vertex: Int32Array): Int32Array {
   const { edgeVertices, edgeCount } = topologyOf(mesh);
   const { start, to, link } = vertexGraph(mesh);
   const out = new Int32Array(edgeCount).fill(-1);

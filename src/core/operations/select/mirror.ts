@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { SELECTION_KINDS } from "../../layout/selection-kind";
-import { mirroredFlags, SYMMETRY_BY } from "../../select/mirrored";
+import { SYMMETRY_BY } from "../../layout/symmetry-by";
+import { mirroredFlags } from "../../select/mirrored";
 import { axisOption } from "../operation";
 import { pickFromPicked } from "./pick-beside";
 
