@@ -18,6 +18,7 @@ export const centreLine: EditOperation<z.infer<typeof options>> = {
   stage: "seams",
   heading: "Propose",
   acts: "parts",
+  proposes: true,
   options,
   run: loaded(() => import("./large/centre-line")),
 };

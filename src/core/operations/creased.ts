@@ -43,6 +43,7 @@ export const creased: EditOperation<z.infer<typeof options>> = {
   key: "K",
   acts: "parts",
   foretells: true,
+  proposes: true,
   options,
   run: loaded(() => import("./large/creased")),
 };

@@ -19,6 +19,7 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
   heading: "Propose",
   key: "O",
   acts: "shells",
+  proposes: true,
   options,
   run: loaded(() => import("./large/open-up")),
 };

@@ -4,6 +4,9 @@ import { UserError } from "../layout/user-error";
 import type { FaultKind } from "../prepare/faults";
 import { assemble } from "./assemble";
 import { breakOff } from "./break-off";
+import { byGroup } from "./by-group";
+import { byMaterial } from "./by-material";
+import { byNormals } from "./by-normals";
 import { centreLine } from "./centre-line";
 import { acceptFindings } from "./check/accept-findings";
 import { checkReport } from "./check/check-report";
@@ -126,6 +129,9 @@ export const OPERATIONS: readonly AnyOperation[] = [
   openUp,
   turned,
   centreLine,
+  byMaterial,
+  byGroup,
+  byNormals,
   shorten,
   straightenSeams,
   loops,

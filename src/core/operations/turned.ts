@@ -14,6 +14,7 @@ export const turned: EditOperation<z.infer<typeof options>> = {
   stage: "seams",
   heading: "Propose",
   acts: "shells",
+  proposes: true,
   options,
   run: loaded(() => import("./large/turned")),
 };

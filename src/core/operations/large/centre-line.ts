@@ -1,6 +1,5 @@
-import { type Asset, withLayouts } from "../../layout/asset";
-import { getBit, setBit } from "../../layout/bits";
-import { withBits } from "../../layout/layout";
+import type { Asset } from "../../layout/asset";
+import { makeBits, setBit } from "../../layout/bits";
 import { UserError } from "../../layout/user-error";
 import type { Edge } from "../../mesh/indices";
 import type { PolyMesh } from "../../mesh/poly-mesh";
@@ -10,8 +9,8 @@ import { edgeLengths, edgesSeen } from "../../seams/edge-cost";
 import { seenFaces } from "../../tasks/seen-faces";
 import { symmetryOf } from "../../transfer/symmetry";
 import type { EditContext, EditResult, Scope } from "../operation";
-import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
+import { withProposedSeams } from "./proposed-seams";
 
 interface Wanted {
   readonly axis: "x" | "y" | "z";
@@ -26,23 +25,18 @@ export async function run(
   context: EditContext,
 ): Promise<EditResult> {
   const seen = where === "hidden sides" ? await seenFaces(asset, context, context.progress) : null;
-  let [total, lines] = [0, 0];
-  const changes = shapesInScope(asset, scope).flatMap((shape) => {
-    const { mesh } = shape;
+  let lines = 0;
+  const proposed = withProposedSeams(asset, scope, ({ id, mesh, metric }) => {
     const line = middleEdges(mesh, "xyz".indexOf(axis));
     lines += line.length;
-    const own = seen ? hiddenOf(mesh, worldPositions(mesh, shape.metric), line, seen.get(shape.id)!) : line;
-    const layout = layoutOf(shape, scope.set);
-    const fresh = own.filter((e) => !getBit(layout.cut, e));
-    if (!fresh.length) return [];
-    total += fresh.length;
-    const cut = layout.cut.slice();
-    for (const e of fresh) setBit(cut, e);
-    return [{ shape: shape.id, set: scope.set, layout: withBits(mesh, layout, cut) }];
+    const bits = makeBits(topologyOf(mesh).edgeCount);
+    const own = seen ? hiddenOf(mesh, worldPositions(mesh, metric), line, seen.get(id)!) : line;
+    for (const e of own) setBit(bits, e);
+    return bits;
   });
   if (!lines) throw new UserError(`No part here has a line of edges between two halves across ${axis}.`);
-  if (!total) throw new UserError("The centre line is a seam there already.");
-  return { asset: withLayouts(asset, changes), words: `Centre line: ${count(total, "seam edge")}`, notes: [] };
+  if (!proposed.added) throw new UserError("The centre line is a seam there already.");
+  return { asset: proposed.asset, words: `Centre line: ${count(proposed.added, "seam edge")}`, notes: [] };
 }
 
 /** Edges whose ends are their own mirror images, between two faces that are each other's. */
