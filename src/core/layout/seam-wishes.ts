@@ -2,6 +2,10 @@
 export const SEAMS_OR_SHEET = ["few seams", "balanced", "full sheet"] as const;
 export type SeamsOrSheet = (typeof SEAMS_OR_SHEET)[number];
 
+/** How Draft cuts: each form as it asks for, or all by creases, or as organic forms. */
+export const DRAFT_STYLES = ["by its form", "creased", "rounded"] as const;
+export type DraftStyle = (typeof DRAFT_STYLES)[number];
+
 /** What shells are kept apart at when they are joined. */
 export const APART = ["nothing", "materials", "groups", "creases"] as const;
 export type Apart = (typeof APART)[number];

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { SEAMS_OR_SHEET } from "../layout/seam-wishes";
+import { DRAFT_STYLES, SEAMS_OR_SHEET } from "../layout/seam-wishes";
 import { type EditOperation, loaded } from "./operation";
 import { packOptions } from "./pack";
 
@@ -7,6 +7,10 @@ const options = z.object({
   fill: z.enum(SEAMS_OR_SHEET).default("balanced").meta({
     title: "Seams or sheet",
     description: "The fewest seams, the fullest tile, or the fewest that fill it nearly as well",
+  }),
+  style: z.enum(DRAFT_STYLES).default("by its form").meta({
+    title: "Style",
+    description: "Each form as it asks for (turned, creased or rounded), or all of them in one style",
   }),
   limit: z
     .number()

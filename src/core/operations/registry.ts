@@ -15,6 +15,7 @@ import { setRules } from "./check/set-rules";
 import { subdivide } from "./check/subdivide";
 import { creased } from "./creased";
 import { cut } from "./cut";
+import { dome } from "./dome";
 import { draft } from "./draft";
 import { exportGlb } from "./export-glb";
 import { exportObj } from "./export-obj";
@@ -31,6 +32,7 @@ import { oneSpot } from "./one-spot";
 import { openUp } from "./open-up";
 import type { AnyOperation, Stage } from "./operation";
 import { pack } from "./pack";
+import { panels } from "./panels";
 import { groupParts } from "./parts/group-parts";
 import { labelParts } from "./parts/label-parts";
 import { lockParts } from "./parts/lock-parts";
@@ -63,6 +65,7 @@ import { windFacesAlike } from "./prepare/wind-alike";
 import { pullPoints } from "./pull-points";
 import { relax } from "./relax";
 import { relaxStroke } from "./relax-stroke";
+import { rounded } from "./rounded";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
 import { convert } from "./select/convert";
@@ -126,6 +129,9 @@ export const OPERATIONS: readonly AnyOperation[] = [
   graft,
   assemble,
   creased,
+  rounded,
+  dome,
+  panels,
   openUp,
   turned,
   centreLine,

@@ -1,5 +1,6 @@
 import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
+import type { DraftStyle } from "../layout/seam-wishes";
 import type { Edge } from "../mesh/indices";
 import { faceCount, vertexCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
@@ -28,6 +29,8 @@ import { sectionsOf } from "./turned-sections";
 export interface DraftOptions {
   /** Faces meeting at this angle or more are parted first, radians. */
   readonly angle: number;
+  /** By its form when not given: turned bodies into sections, creases and tips elsewhere. */
+  readonly style?: DraftStyle;
   /** Mean stretch (symmetric Dirichlet energy, 1 = isometric) beyond which a shell is split. */
   readonly limit: number;
   /** Seams to begin with besides creases; they stay. */
@@ -78,7 +81,7 @@ const STAGES = 6;
 /** The same, with some layouts on the way: seams get fewer, and shells larger, from one to the next. */
 export async function draftStages(source: Source, options: DraftOptions): Promise<Layout[]> {
   const drafting = new Drafting(seamField(source), options);
-  await drafting.cutTurned();
+  if ((options.style ?? "by its form") === "by its form") await drafting.cutTurned();
   await drafting.cutByTwin();
   await drafting.splitOthers();
   const states = [drafting.state()];
@@ -214,17 +217,23 @@ class Drafting {
     const { seams: _, onStep: __, ...rest } = options;
     const twinField = seamField(twin.source);
     const tries: Array<{ cut: Bits; weight: number }> = [];
-    for (const [turn, { share, tail }] of TWIN_BOUNDS.entries()) {
-      const told = {
-        onStep: (of: number) => this.tell(this.share() + (SHARES.twin * (turn + of)) / TWIN_BOUNDS.length),
+    const found = TWIN_BOUNDS.map((): typeof tries => []);
+    const done = TWIN_BOUNDS.map(() => 0);
+    const search = async ({ share, tail }: (typeof TWIN_BOUNDS)[number], turn: number) => {
+      const onStep = (of: number) => {
+        done[turn] = of / TWIN_BOUNDS.length;
+        this.tell(this.share() + SHARES.twin * done.reduce((a, b) => a + b, 0));
       };
       const limit = 1 + share * (options.limit - 1);
-      const coarse = new Drafting(twinField, { ...rest, ...told, limit, tail });
+      const coarse = new Drafting(twinField, { ...rest, onStep, limit, tail });
       await coarse.splitOthers();
-      const keep = (cut: Bits) => tries.push({ cut: cut.slice(), weight: seamWeight(twinField, cut) });
+      const keep = (cut: Bits) => found[turn]!.push({ cut: cut.slice(), weight: seamWeight(twinField, cut) });
       keep(coarse.cut);
       await coarse.shorten((graph) => keep(graph.cut));
-    }
+    };
+    // Side by side: what each waits for is laid flat by the same workers. In an order of their own all the same.
+    await Promise.all(TWIN_BOUNDS.map(search));
+    tries.push(...found.flat());
     tries.sort((a, b) => a.weight - b.weight);
     let best: Led | null = null;
     for (const at of TRIED) {
@@ -259,7 +268,10 @@ class Drafting {
   async splitOthers(): Promise<void> {
     const { cut, options } = this;
     const { mesh, world, topology: t } = this.field;
-    const creases = withoutLooseEnds(mesh, creasedEdges(mesh, world, options.angle));
+    const isRounded = options.style === "rounded";
+    const creases = isRounded
+      ? makeBits(t.edgeCount)
+      : withoutLooseEnds(mesh, creasedEdges(mesh, world, options.angle));
     for (const f of this.others)
       for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
         if (getBit(creases, t.cornerEdge[c]!)) setBit(cut, t.cornerEdge[c]!);

@@ -5,6 +5,7 @@ import { Interrupted } from "../kernels/kernels";
 import type { Asset } from "../layout/asset";
 import type { Bits } from "../layout/bits";
 import { type Layout, type Structure, seedStructure } from "../layout/layout";
+import type { DraftStyle } from "../layout/seam-wishes";
 import { Stopped } from "../layout/stopped";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { seedTopology, type Topology } from "../mesh/topology";
@@ -33,6 +34,7 @@ export interface DraftInput {
   readonly cost: Float64Array;
   readonly angle: number;
   readonly limit: number;
+  readonly style?: DraftStyle;
   readonly seams?: Bits;
   /** The way that points away from who looks. */
   readonly back?: readonly [number, number, number];

@@ -3,7 +3,7 @@ import { type LayoutChange, withLayouts } from "../../layout/asset";
 import { type Layout, structureOf } from "../../layout/layout";
 import { turned, uprightAngle } from "../../layout/orient";
 import { lockedEdges } from "../../layout/seam-locks";
-import type { SeamsOrSheet } from "../../layout/seam-wishes";
+import type { DraftStyle, SeamsOrSheet } from "../../layout/seam-wishes";
 import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
@@ -30,12 +30,14 @@ export async function run(
     limit,
     keepSeams,
     fill,
+    style,
     ...packing
   }: {
     readonly angle: number;
     readonly limit: number;
     readonly keepSeams: boolean;
     readonly fill: SeamsOrSheet;
+    readonly style: DraftStyle;
   } & Omit<PackOptions, "keepScale">,
   context: EditContext,
 ): Promise<EditResult> {
@@ -49,7 +51,7 @@ export async function run(
     const kept = keepSeams ? layoutOf(shape, scope.set).cut : lockedEdges(asset, scope.set, shape);
     const seams = kept ? { seams: kept } : {};
     const back = BACK[upAxisOf(asset)];
-    return { mesh, world, cost, angle: (angle * Math.PI) / 180, limit, back, ...seams };
+    return { mesh, world, cost, style, angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
   const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
   const up = upAxisOf(asset);

@@ -1,20 +1,16 @@
 import type { Asset } from "../../layout/asset";
 import { type PlacedShape, withLayouts } from "../../layout/asset";
-import { setBit } from "../../layout/bits";
 import { facesOfShell, type Layout, structureOf, withBits } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
 import type { Indices, Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
 import { seamCosts } from "../../seams/edge-cost";
-import { openUp as openUpPiece } from "../../seams/open-up";
-import { extractPiece, joinedFaces, pieceShell, sourceOf } from "../../seams/piece";
+import { openFaces } from "../../seams/opened";
+import { sourceOf } from "../../seams/piece";
 import { seenFaces } from "../../tasks/seen-faces";
-import { formOf } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
 import { count } from "../words";
-
-const ROUNDS = 6;
 
 /** Cuts shells that are closed, or tubes, or have handles, so that they can lie flat. */
 export async function run(
@@ -43,21 +39,6 @@ function openShells(shape: PlacedShape, layout: Layout, shells: Indices<Shell>, 
   const s = structureOf(mesh, layout);
   const cut = layout.cut.slice();
   let opened = 0;
-  for (const shell of shells) {
-    let waiting: Uint32Array[] = [facesOfShell(s, shell)];
-    for (let round = 0; round < ROUNDS && waiting.length; round++) {
-      const next: Uint32Array[] = [];
-      for (const faces of waiting) {
-        const piece = extractPiece(source, faces, cut);
-        if (formOf(pieceShell(source, piece)).isDisk) continue;
-        const edges = openUpPiece(source, piece, tips);
-        if (!edges.length) continue;
-        if (round === 0) opened++;
-        for (const e of edges) setBit(cut, e);
-        next.push(...joinedFaces(source, faces, cut));
-      }
-      waiting = next;
-    }
-  }
+  for (const shell of shells) if (openFaces(source, facesOfShell(s, shell), cut, tips)) opened++;
   return { opened, layout: opened ? withBits(mesh, layout, cut) : layout };
 }
