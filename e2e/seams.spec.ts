@@ -80,3 +80,33 @@ test("the thread cuts as it goes, shells unfold after each cut, and locked seams
   await doOn(page, "Unlock seams");
   await expect(said(page)).toContainText(`Unlock ${seams} seam edges`);
 });
+
+test("styles are compared before anything is cut; a proposal is changed by hand, then taken", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await page.getByRole("button", { name: "Compare all" }).click();
+  const table = page.getByRole("region", { name: "Compare proposals" });
+  await table.getByRole("button", { name: "Compare", exact: true }).click();
+  const turned = table.getByRole("row", { name: /^Turned/ });
+  await expect(turned).toBeVisible();
+  await expect(table.getByRole("row", { name: /^Dome/ })).toBeVisible();
+  await expect(stage(page, "Seams")).toContainText("1 shell");
+
+  await turned.focus();
+  await page.keyboard.press("Enter");
+  await table.getByRole("button", { name: "Pick its edges" }).click();
+  const all = Number.parseInt((await picked(page).textContent())!, 10);
+  expect(all).toBeGreaterThan(3);
+  await pane(page, "form").hover();
+  await page.keyboard.press("c");
+  await expect(said(page)).toContainText(`Cut ${all} edges`);
+  await expect(table).toContainText("compare again");
+  await page.keyboard.press("Control+z");
+  await expect(stage(page, "Seams")).toContainText("1 shell");
+
+  await table.getByRole("button", { name: "Compare again" }).click();
+  await expect(table).toContainText("Point at a style");
+  await expect(turned).toHaveAttribute("aria-selected", "true");
+  await table.getByRole("button", { name: "Take it" }).click();
+  await expect(said(page)).toContainText("Turned:");
+  await expect(stage(page, "Seams")).toContainText("3 shells");
+});

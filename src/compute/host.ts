@@ -20,6 +20,7 @@ import { identicalCounts } from "../core/transfer/fingerprint";
 import { type DerivedList, derive, seedDerived } from "./derived";
 import { type MeasuredSet, Measurer } from "./measurer";
 import type { Pool } from "./pool";
+import { type Proposals, proposals, type WantedProposal } from "./proposals";
 import { shareAsset, shareDelta } from "./share";
 import { checkFlag, StopFlag } from "./stop-flag";
 
@@ -135,6 +136,7 @@ export class DocumentHost {
       ...(this.pool ? { pool: this.pool.runner(signal) } : {}),
       ...(this.wasm ? { wasm: this.wasm } : {}),
       ...(imported ? { imported } : {}),
+      seen: (asset, context) => this.seen(asset, context),
       figures: (asset, set) => this.measurer.known(asset, set) ?? measure(asset, undefined, set),
     };
   }
@@ -272,7 +274,8 @@ export class DocumentHost {
     const key = `${revision} ${shape} ${way} ${from}`;
     if (this.paths?.key !== key) {
       const placed = placedShape(asset, shape);
-      const seen = way === "hidden" ? (await this.seen(asset)).get(shape) : undefined;
+      const seen =
+        way === "hidden" ? (await this.seen(asset, this.context({ flag: null }, undefined))).get(shape) : undefined;
       this.paths = { key, search: pathsFrom(placed, way, from, seen) };
       this.searchAhead(this.paths.search);
     }
@@ -288,9 +291,10 @@ export class DocumentHost {
   }
 
   /** How openly faces are seen, for as long as the meshes and their places stay. */
-  private async seen(asset: Asset): Promise<ReadonlyMap<ShapeId, Float32Array>> {
+  private async seen(asset: Asset, context: Context): Promise<ReadonlyMap<ShapeId, Float32Array>> {
     if (this.openness && hasSameForm(this.openness.asset, asset)) return this.openness.byShape;
-    const byShape = await seenFaces(asset, this.context({ flag: null }, undefined), () => {});
+    const { seen: _, ...rest } = context;
+    const byShape = await seenFaces(asset, rest, () => context.check?.());
     this.openness = { asset, byShape };
     return byShape;
   }
@@ -305,6 +309,18 @@ export class DocumentHost {
       if (error instanceof UserError) return null;
       throw error;
     }
+  }
+
+  /** What styles of seams would come to, beside what is there. @throws Stopped */
+  async proposals(
+    revision: number,
+    wanted: readonly WantedProposal[],
+    handle: Handle,
+    progress?: Told,
+  ): Promise<Proposals> {
+    const asset = this.at(revision);
+    const context = this.context(handle, progress);
+    return proposals(asset, wanted, await this.seen(asset, context), context);
   }
 
   /** How much of an edit of the picked points each point takes, by shape. @throws UserError where none can move */

@@ -1,5 +1,5 @@
 import type { Measures } from "../check/measure";
-import type { Asset, LayoutChange, UvSetId } from "../layout/asset";
+import type { Asset, LayoutChange, ShapeId, UvSetId } from "../layout/asset";
 import type { TaskRunner } from "./task-runner";
 
 /** How work reports progress, and learns that it should stop. */
@@ -14,6 +14,8 @@ export interface Context {
   readonly pool?: TaskRunner;
   /** Fetches a decoder that a compressed source needs. */
   readonly wasm?: (name: string) => Promise<Uint8Array>;
+  /** How openly faces are seen, where that is kept; found anew otherwise. */
+  readonly seen?: (asset: Asset, context: Context) => Promise<ReadonlyMap<ShapeId, Float32Array>>;
   /** Figures of a set of the asset, from what is known already. */
   readonly figures?: (asset: Asset, set: UvSetId) => Measures;
   /** Assets read from the files given to this operation. */

@@ -11,7 +11,8 @@ export async function seenFaces(
   asset: Asset,
   context: Context,
   progress: (share: number) => void,
-): Promise<Map<ShapeId, Float32Array>> {
+): Promise<ReadonlyMap<ShapeId, Float32Array>> {
+  if (context.seen) return context.seen(asset, context);
   const [parts, up] = [viewedParts(asset), upAxisOf(asset)];
   const inputs = Array.from({ length: GROUPS }, (_, i) => ({
     parts,

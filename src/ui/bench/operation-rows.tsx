@@ -10,6 +10,7 @@ import { keyWords } from "./key-choices";
 import { useKeys } from "./keys";
 import { OperationCard } from "./operation-card";
 import classes from "./operation-rows.module.css";
+import { Proposals } from "./proposals";
 import { shortTitle } from "./short-title";
 
 /**
@@ -29,6 +30,7 @@ export function OperationRows({ stage, heading, first }: { stage: Stage; heading
       {headings.map((h) => (
         <div key={h}>
           {headings.length > 1 && <h2>{h}</h2>}
+          {all.some((op) => op.heading === h && op.proposes) && <CompareRow place={place} open={open === COMPARE} />}
           {all
             .filter((op) => op.heading === h)
             .map((op) => (
@@ -37,6 +39,28 @@ export function OperationRows({ stage, heading, first }: { stage: Stage; heading
         </div>
       ))}
     </div>
+  );
+}
+
+/** The row in which the styles of a heading are compared. */
+const COMPARE = "compare";
+
+function CompareRow({ place, open }: { place: string; open: boolean }) {
+  const { bench } = useSession();
+  return (
+    <>
+      <button
+        type="button"
+        className={classes.row}
+        aria-expanded={open}
+        title="Shows what every style of seams would come to, beside each other, before anything is cut"
+        onClick={() => openRow(bench, place, open ? null : COMPARE)}
+      >
+        {open ? <IconChevronDown size={13} /> : <IconChevronRight size={13} />}
+        <span>Compare all</span>
+      </button>
+      {open && <Proposals />}
+    </>
   );
 }
 

@@ -1,4 +1,5 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
+import type { Proposals } from "@/compute/proposals";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
@@ -165,6 +166,8 @@ export interface BenchState extends Looks {
   pickedAfter: readonly Selected[];
   /** What hinders UV work on the meshes; null while it is not known. */
   faults: Faults | null;
+  /** What styles of seams would come to, on the asset as it was then. */
+  proposals: (Proposals & { readonly asset: Asset }) | null;
   /** Steps and marks, as last fetched. */
   past: Past | null;
   /** What the left column shows. */
@@ -262,6 +265,7 @@ const FRESH: BenchState = {
   pickedBefore: [],
   pickedAfter: [],
   faults: null,
+  proposals: null,
   past: null,
   side: "parts",
   brief: "Report",
