@@ -110,3 +110,30 @@ test("styles are compared before anything is cut; a proposal is changed by hand,
   await expect(said(page)).toContainText("Turned:");
   await expect(stage(page, "Seams")).toContainText("3 shells");
 });
+
+test("joins are proposed one by one: taken, skipped, stepped back from and kept open, by keys", async ({ page }) => {
+  await openNew(page, "drum.obj", drumObj());
+  await page.keyboard.press("d");
+  await expect(said(page)).toContainText("Draft: 3 shells");
+  await openCard(page, "Assemble");
+  const steps = card(page, "Assemble").getByRole("group", { name: "One by one" });
+  await expect(steps.getByRole("button", { name: "Skip" })).toBeDisabled();
+  await pane(page, "form").hover();
+  await page.keyboard.press("Alt+j");
+  await expect(said(page)).toContainText(/^Shells \d and \d of .+ once they are joined\.$/);
+  const first = (await said(page).textContent())!;
+  await expect(picked(page)).toHaveText("1 edge");
+  await page.keyboard.press("Alt+k");
+  await expect(said(page)).not.toHaveText(first);
+  await expect(stage(page, "Seams")).toContainText("3 shells");
+
+  await steps.getByRole("button", { name: "Join it" }).click();
+  await expect(stage(page, "Seams")).toContainText("2 shells");
+  await page.keyboard.press("Control+z");
+  await expect(stage(page, "Seams")).toContainText("3 shells");
+  await page.keyboard.press("Alt+j");
+  await expect(picked(page)).toHaveText("1 edge");
+  await steps.getByRole("button", { name: "Keep open" }).click();
+  await doOn(page, "Pick: Locked seams");
+  await expect(picked(page)).toHaveText("1 edge");
+});

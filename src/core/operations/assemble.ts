@@ -3,7 +3,8 @@ import { APART } from "../layout/seam-wishes";
 import { type EditOperation, loaded } from "./operation";
 import { limitOption } from "./shorten";
 
-const options = z.object({
+/** How shells are joined one after another. */
+export const assembleOptions = z.object({
   limit: limitOption,
   wish: z
     .number()
@@ -19,7 +20,7 @@ const options = z.object({
 });
 
 /** Joins shells along their longest shared borders. */
-export const assemble: EditOperation<z.infer<typeof options>> = {
+export const assemble: EditOperation<z.infer<typeof assembleOptions>> = {
   id: "assemble",
   title: "Assemble",
   about:
@@ -30,6 +31,6 @@ export const assemble: EditOperation<z.infer<typeof options>> = {
   key: "shift+A",
   acts: "shells",
   keeps: true,
-  options,
+  options: assembleOptions,
   run: loaded(() => import("./large/assemble")),
 };

@@ -28,6 +28,7 @@ import { measure } from "./measure";
 import { mirrorSeams } from "./mirror-seams";
 import { move } from "./move";
 import { movePoints } from "./move-points";
+import { nextJoin } from "./next-join";
 import { oneSpot } from "./one-spot";
 import { openUp } from "./open-up";
 import type { AnyOperation, Stage } from "./operation";
@@ -128,6 +129,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   mirrorSeams,
   graft,
   assemble,
+  nextJoin,
   creased,
   rounded,
   dome,
@@ -243,6 +245,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
 export {
   acceptFindings,
   addSet,
+  assemble,
   clearSet,
   copyToSet,
   cut,
@@ -250,12 +253,15 @@ export {
   describeSet,
   duplicateSet,
   groupParts,
+  join,
   labelParts,
   lockParts,
+  lockSeams,
   mergeSets,
   move,
   movePoints,
   moveSet,
+  nextJoin,
   ownMesh,
   packedSet,
   pickByMaterial,

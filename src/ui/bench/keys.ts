@@ -8,6 +8,7 @@ import { takeAllBranches } from "../session/branches";
 import { resizeFalloff } from "../session/falloff";
 import { stopLastJob } from "../session/jobs";
 import { nextMirror } from "../session/mirror-picks";
+import { endOneByOne, joinNext, skipJoin } from "../session/one-by-one";
 import { letGoOfPiece, reviewNext } from "../session/review";
 import { say } from "../session/say";
 import {
@@ -174,6 +175,25 @@ const COMMANDS: readonly Command[] = [
   },
   { id: "review-back", words: "Review: frame the piece before", run: (session) => void reviewNext(session, -1) },
   { id: "review-let-go", words: "Review: let go of this piece", run: ({ bench }) => letGoOfPiece(bench) },
+  {
+    id: "join-next",
+    key: "alt+J",
+    words: "One by one: join what is proposed, and propose the next",
+    about: "Undo steps back; Skip and Keep open propose another.",
+    run: (session) => void joinNext(session),
+  },
+  {
+    id: "join-skip",
+    key: "alt+K",
+    words: "One by one: skip this join",
+    run: (session) => void skipJoin(session, false),
+  },
+  {
+    id: "join-keep",
+    words: "One by one: keep these seams open for good",
+    run: (session) => void skipJoin(session, true),
+  },
+  { id: "join-end", words: "One by one: begin anew", run: endOneByOne },
   { id: "frame-all", key: "shift+F", words: "Frame all", run: ({ bench }) => frameAll(bench) },
   {
     id: "isolate",

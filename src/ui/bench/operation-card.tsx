@@ -3,7 +3,7 @@
 import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { AnyOperation } from "@/core/operations/operation";
-import { type OptionField, optionFields } from "@/core/operations/registry";
+import { assemble, type OptionField, optionFields } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Outcome } from "../session/store";
@@ -12,6 +12,7 @@ import { Foretold } from "./foretold";
 import { keyWords } from "./key-choices";
 import { useKeyOf } from "./keys";
 import { NoteList } from "./note-list";
+import { OneByOne } from "./one-by-one";
 import classes from "./operation-card.module.css";
 import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
@@ -121,6 +122,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
           {shortTitle(op)}
         </Button>
       )}
+      {op.id === assemble.id && <OneByOne />}
       {outcome && <Result outcome={outcome} />}
       {outcome && outcome.notes.length > 0 && <NoteList notes={outcome.notes} />}
     </section>

@@ -34,6 +34,16 @@ export interface Stop {
   readonly vertex: number;
 }
 
+/** Joins that are proposed one by one. */
+export interface OneByOne {
+  /** What is joined: what was picked when it began, or everything visible. */
+  readonly scope: Scope;
+  /** Borders that were skipped. */
+  readonly skipped: readonly string[];
+  /** What is picked while a join is proposed. */
+  readonly proposed: Picked | null;
+}
+
 /** What the thread tool has laid so far: vertices that were clicked, and the paths between them. */
 export interface Thread {
   readonly shape: ShapeId;
@@ -168,6 +178,8 @@ export interface BenchState extends Looks {
   faults: Faults | null;
   /** What styles of seams would come to, on the asset as it was then. */
   proposals: (Proposals & { readonly asset: Asset }) | null;
+  /** While joins are proposed one by one. */
+  oneByOne: OneByOne | null;
   /** Steps and marks, as last fetched. */
   past: Past | null;
   /** What the left column shows. */
@@ -266,6 +278,7 @@ const FRESH: BenchState = {
   pickedAfter: [],
   faults: null,
   proposals: null,
+  oneByOne: null,
   past: null,
   side: "parts",
   brief: "Report",

@@ -13,7 +13,7 @@ const CREASE = Math.PI / 3;
 const JOINS = new Set(["merge", "part", "zip"] as const);
 
 /** Whether a seam stays, by what shells are kept apart at. */
-function keptApart(apart: Apart, { mesh }: PlacedShape, { topology: t, world }: Source): (e: number) => boolean {
+export function keptApart(apart: Apart, { mesh }: PlacedShape, { topology: t, world }: Source): (e: number) => boolean {
   if (apart === "nothing") return () => false;
   if (apart === "creases") {
     const angles = edgeAngles(mesh, world);
