@@ -8,6 +8,7 @@ import { listenTo } from "../tools/pane-input";
 import { stageBench, stagePointing } from "../tools/stage-bench";
 import { toolNamed } from "../tools/tools";
 import { Inset } from "./inset";
+import { MateThreads } from "./mate-threads";
 import { Notice } from "./notice";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
@@ -82,7 +83,12 @@ export function Pane({ pane }: { pane: PaneName }) {
       >
         {pane === "sheet" && stage && <TileGrid eye={stage.sheet} />}
         <div className={classes.over}>
-          {pane === "sheet" && stage && !isLookingBack && <SheetHandles eye={stage.sheet} />}
+          {pane === "sheet" && stage && !isLookingBack && (
+            <>
+              <MateThreads eye={stage.sheet} />
+              <SheetHandles eye={stage.sheet} />
+            </>
+          )}
           <ToolOverlay pane={pane} />
           <Readout pane={pane} />
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}
