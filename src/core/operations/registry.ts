@@ -73,6 +73,7 @@ import { convert } from "./select/convert";
 import { flatRegion } from "./select/flat-region";
 import { forgetSelection } from "./select/forget-selection";
 import { grow } from "./select/grow";
+import { pickInnerGaps } from "./select/inner-gaps";
 import { invert } from "./select/invert";
 import { pickLocked } from "./select/locked-seams";
 import { loopPart } from "./select/loop-part";
@@ -156,6 +157,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   rim,
   mirrorPicked,
   seams,
+  pickInnerGaps,
   sharpEdges,
   nameSelection,
   pickNamed,

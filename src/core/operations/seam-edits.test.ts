@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { box, lathe, type Shape } from "../../../demo/kit";
 import { assetOf, edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
-import { meshOf, plate } from "../../testing/seam-forms";
+import { ball, meshOf, plate } from "../../testing/seam-forms";
 import { measure } from "../check/measure";
 import type { Asset } from "../layout/asset";
 import { countBits } from "../layout/bits";
@@ -57,6 +57,22 @@ describe("what seams would come to", () => {
     );
     expect(await told(can, "cut", pick(loops[0]!.slice(0, 3)))).toBe("Would make 1 shell as before: 1 disk.");
     expect(await told(can, "creased", everything(can), { angle: 60 })).toMatch(/^Would make 3 shells of 1/);
+  });
+
+  it("is told with a warning where seams pass points at which many edges meet", async () => {
+    const round = bare(ball(8));
+    const { mesh } = shapeAt(round);
+    const t = topologyOf(mesh);
+    const height = (v: number) => mesh.positions[3 * v + 1]!;
+    const rim = [...Array(t.edgeCount).keys()].filter((e) =>
+      [0, 1].every((k) => Math.abs(height(t.edgeVertices[2 * e + k]!)) < 1e-9),
+    );
+    // 16 triangles meet at each pole.
+    const toPole = [...Array(t.edgeCount).keys()].find((e) => height(t.edgeVertices[2 * e + 1]!) > 0.999)!;
+    expect(await told(round, "cut", picking(round, "edges", rim))).toBe("Would make 2 shells of 1: 2 disks.");
+    expect(await told(round, "cut", picking(round, "edges", [...rim, toPole]))).toMatch(
+      /New seams pass a point where many edges meet/,
+    );
   });
 });
 
