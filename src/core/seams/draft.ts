@@ -48,22 +48,38 @@ export interface DraftOptions {
 /** Where what is done is told, by step. */
 const SHARES = { twin: 0.3, split: 0.4, shorten: 0.95 } as const;
 
-/** Triangles from which on seams are found on a coarse twin, and how many points that has. */
+/** Triangles from which on seams are found on a coarse twin. */
 const LARGE = 8000;
-const TWIN_POINTS = 1500;
 /**
- * What twins are held to: of the limit, and the stretch beyond which only a hundredth may be. At full size shells are
- * stretched more, by how much depends on the form; and searches under different bounds end in different places.
+ * How many points a twin has, which states of the searches on it are tried at full size, those with the least seam first,
+ * and what they are held to: of the limit, and the stretch beyond which only a hundredth may be. At full size shells are
+ * stretched more, by how much depends on the form; and searches under different bounds end in different places. The
+ * coarser twin is quicker and leads to shorter seams; the finer one serves where the form has more detail than it holds.
  */
-const TWIN_BOUNDS = [
-  { share: 0.9, tail: 1.35 },
-  { share: 0.75, tail: 1.25 },
+const TWINS = [
+  {
+    points: 1000,
+    tried: [0, 2, 12, 54],
+    bounds: [
+      { share: 0.9, tail: 1.35 },
+      { share: 0.83, tail: 1.3 },
+    ],
+  },
+  {
+    points: 1500,
+    tried: [0, 1, 2, 4, 7, 12, 20, 33, 54, 88, Infinity],
+    bounds: [
+      { share: 0.9, tail: 1.35 },
+      { share: 0.75, tail: 1.25 },
+    ],
+  },
 ] as const;
-/** Which states of the searches on twins are tried at full size, those with the least seam first. */
-const TRIED = [0, 1, 2, 4, 7, 12, 20, 33, 54, 88, Infinity] as const;
+/** Of the area: what need not lie flat at once, to be split by itself; and beyond what share a finer twin is tried. */
+const ENOUGH = 0.02;
+const TOO_MUCH = 0.1;
 /** How often as many faces as there are may be laid flat; less often where seams were found on a twin. */
 const EFFORT = 80;
-const LED_EFFORT = 3;
+const LED_EFFORT = 2;
 
 /**
  * Makes a layout from nothing. Turned bodies are cut into sections; elsewhere creases are cut first, then every shell is
@@ -172,6 +188,7 @@ class Drafting {
     const judge = sectionJudge(field, lies, this.bounds, () => this.tell(this.share()));
     for (const faces of joinedFaces(field, this.others, cut)) {
       const turned = turnedBody(field, faces, cut);
+      this.tell(this.share());
       const edges = turned && (await sectionsOf(field, turned, { back, area: areaOf(field, faces), cut }, judge));
       for (const e of edges ?? []) setBit(cut, e);
       if (edges && (await this.keepSections(faces))) continue;
@@ -208,43 +225,60 @@ class Drafting {
     return weighedBy(await this.ask({ what: "weigh", faces, cut, ...bounds }, share));
   }
 
-  /** Finds the seams of what is large on a coarse twin of it, and keeps those shells that lie flat at full size. */
+  /** Finds the seams of what is large on coarse twins of it, and keeps those shells that lie flat at full size. */
   async cutByTwin(): Promise<void> {
-    const { field, cut, options } = this;
     if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
-    const twin = coarseTwin(field, this.others, cut, TWIN_POINTS);
-    const { seams: _, onStep: __, ...rest } = options;
-    const twinField = seamField(twin.source);
-    const tries: Array<{ cut: Bits; weight: number }> = [];
-    const found = TWIN_BOUNDS.map((): typeof tries => []);
-    const done = TWIN_BOUNDS.map(() => 0);
-    const search = async ({ share, tail }: (typeof TWIN_BOUNDS)[number], turn: number) => {
-      const onStep = (of: number) => {
-        done[turn] = of / TWIN_BOUNDS.length;
-        this.tell(this.share() + SHARES.twin * done.reduce((a, b) => a + b, 0));
-      };
-      const limit = 1 + share * (options.limit - 1);
-      const coarse = new Drafting(twinField, { ...rest, onStep, limit, tail });
-      await coarse.splitOthers();
-      const keep = (cut: Bits) => found[turn]!.push({ cut: cut.slice(), weight: seamWeight(twinField, cut) });
-      keep(coarse.cut);
-      await coarse.shorten((graph) => keep(graph.cut));
-    };
-    // Side by side: what each waits for is laid flat by the same workers. In an order of their own all the same.
-    await Promise.all(TWIN_BOUNDS.map(search));
-    tries.push(...found.flat());
-    tries.sort((a, b) => a.weight - b.weight);
+    const all = areaOf(this.field, this.others);
     let best: Led | null = null;
-    for (const at of TRIED) {
-      const led = await this.led(twin, tries[Math.min(at, tries.length - 1)]!.cut);
-      if (!best || led.area > best.area) best = led;
-      if (!led.left.length || at >= tries.length - 1) break;
+    for (const at of TWINS.keys()) {
+      best = await this.bestLed(at, best, all);
+      if (best.area >= (1 - TOO_MUCH) * all) break;
     }
     this.cut.set(best!.cut);
     this.shells.push(...best!.shells);
     this.others = joined(best!.left);
     this.done += best!.shells.reduce((sum, shell) => sum + shell.faces.length, 0);
+  }
+
+  /** What the seams of a twin come to at full size, or what another one's came to where that is better. */
+  private async bestLed(turn: number, before: Led | null, all: number): Promise<Led> {
+    const { points, tried } = TWINS[turn]!;
+    const twin = coarseTwin(this.field, this.others, this.cut, points);
+    this.tell(this.share());
+    const tries = await this.searchTwin(twin, turn);
+    let best = before;
+    for (const at of tried) {
+      const led = await this.led(twin, tries[Math.min(at, tries.length - 1)]!);
+      if (!best || led.area > best.area) best = led;
+      if (led.area >= (1 - ENOUGH) * all || at >= tries.length - 1) break;
+    }
+    return best!;
+  }
+
+  /** Seams of a twin at all states of the searches on it, those with the least first. */
+  private async searchTwin(twin: CoarseTwin, turn: number): Promise<Bits[]> {
+    const { seams: _, onStep: __, ...rest } = this.options;
+    const { bounds } = TWINS[turn]!;
+    const field = seamField(twin.source);
+    const done = bounds.map(() => 0);
+    const search = async ({ share, tail }: (typeof bounds)[number], at: number) => {
+      const onStep = (of: number) => {
+        done[at] = of / bounds.length;
+        const sum = done.reduce((a, b) => a + b, 0);
+        this.tell(this.share() + (SHARES.twin * (turn + sum)) / TWINS.length);
+      };
+      const limit = 1 + share * (this.options.limit - 1);
+      const coarse = new Drafting(field, { ...rest, onStep, limit, tail });
+      await coarse.splitOthers();
+      const states = [coarse.cut.slice()];
+      await coarse.shorten((graph) => states.push(graph.cut.slice()));
+      return states;
+    };
+    // Side by side: what each waits for is laid flat by the same workers. In an order of their own all the same.
+    const found = (await Promise.all(bounds.map(search))).flat();
+    const weights = new Map(found.map((cut) => [cut, seamWeight(field, cut)]));
+    return found.sort((a, b) => weights.get(a)! - weights.get(b)!);
   }
 
   /** Seams of a twin led back to the whole, with those shells that lie flat by them. */
@@ -253,7 +287,8 @@ class Drafting {
     for (const e of ledBack(this.field, twin, seams)) setBit(cut, e);
     const groups = joinedFaces(this.field, this.others, cut);
     const graph = new SeamGraph(this.field, cut, [...groups.map(bare), ...this.shells], this.strict);
-    straightenSeams(graph, new SeamWays(graph), (e) => !getBit(this.lasting, e));
+    const onChain = () => this.tell(this.share());
+    straightenSeams(graph, new SeamWays(graph), (e) => !getBit(this.lasting, e), onChain);
     const shells: GraphShell[] = [];
     const left: Uint32Array[] = [];
     for (const group of joinedFaces(this.field, this.others, cut)) {

@@ -84,6 +84,15 @@ export class SeamGraph {
       this.shellOfFace[t.cornerFace[t.edgeCorners[k + 1]!]!]!,
     ];
   }
+  /** Whether no seam runs along an edge, and the shells on its two sides are both of two. */
+  isWithin(e: number, a: number, b: number): boolean {
+    if (!this.isInner(e)) return false;
+    const t = this.field.topology;
+    const k = t.edgeCornerStart[e]!;
+    const left = this.shellOfFace[t.cornerFace[t.edgeCorners[k]!]!]!;
+    const right = this.shellOfFace[t.cornerFace[t.edgeCorners[k + 1]!]!]!;
+    return (left === a || left === b) && (right === a || right === b);
+  }
   /** Seams at a vertex. */
   seamsAt(v: number): number[] {
     const { start, link } = this.field.graph;

@@ -1,4 +1,5 @@
 import { Heap } from "../numeric/heap";
+import { length3 } from "../numeric/length";
 import { flowShare, straightAt } from "./flow";
 import type { SeamField } from "./seam-field";
 import type { Chain, Change, SeamGraph } from "./seam-graph";
@@ -12,6 +13,8 @@ const FLOWS = 0.3;
 /** Of the price of a turn: where three edges meet at a vertex, and where more than four do. */
 const AT_THREE = 1 / 2;
 const AT_MANY = 1 / 4;
+/** Sums of the same weights in another order differ by less. */
+const SURELY = 1 + 1e-9;
 /** Of a chain's length: how far an end may slide along the line that it lies on. */
 const SLIDES = 1.2;
 
@@ -64,10 +67,16 @@ export class SeamWays {
   private search = 0;
   /** What a turn costs, in weight; nothing where the mesh does not flow. */
   private readonly turnPrice: number;
+  /** The least that any edge weighs, for its length. */
+  private readonly least: number;
 
   constructor(private readonly graph: SeamGraph) {
     const share = flowShare(graph.field.mesh);
     this.turnPrice = share > FLOWS ? share * TURN * Math.sqrt(graph.field.area) : 0;
+    const { weight, length } = graph.field;
+    let least = 1;
+    for (let e = 0; e < weight.length; e++) if (length[e]! > 0) least = Math.min(least, weight[e]! / length[e]!);
+    this.least = least;
     const count = 2 * graph.field.topology.edgeCount;
     this.distance = new Float64Array(count);
     this.before = new Int32Array(count);
@@ -77,7 +86,8 @@ export class SeamWays {
 
   /**
    * Edges of the least way from a vertex to any that is an end, the last edge first; nothing where there is none, or none
-   * below a weight.
+   * below a weight. Where there is one end only, the search leads towards it (Hart, Nilsson, Raphael, A formal basis for
+   * the heuristic determination of minimum cost paths, 1968).
    */
   from(
     start: number,
@@ -85,20 +95,25 @@ export class SeamWays {
     mayTake: (e: number) => boolean,
     mayPass: (v: number) => boolean,
     most = Infinity,
+    towards = -1,
   ): number[] | null {
     const { field } = this.graph;
-    const { weight, graph, topology } = field;
+    const { weight, graph, topology, world } = field;
     const { edgeVertices } = topology;
+    const [x, y, z] = [world[3 * towards]!, world[3 * towards + 1]!, world[3 * towards + 2]!];
+    const left = (v: number) =>
+      towards < 0 ? 0 : this.least * length3(world[3 * v]! - x, world[3 * v + 1]! - y, world[3 * v + 2]! - z);
     const id = ++this.search;
     const heap = new Heap();
     // 2e goes to the first vertex of an edge, 2e + 1 to the second.
     const enter = (e: number, leaves: number, key: number, from: number) => {
       const d = 2 * e + (edgeVertices[2 * e] === leaves ? 1 : 0);
-      if (key > most || (this.written[d] === id && this.distance[d]! <= key)) return;
+      const estimate = key + left(edgeVertices[d]!);
+      if (estimate > most || (this.written[d] === id && this.distance[d]! <= key)) return;
       this.written[d] = id;
       this.distance[d] = key;
       this.before[d] = from;
-      heap.push(key, d);
+      heap.push(estimate, d);
     };
     for (let k = graph.start[start]!; k < graph.start[start + 1]!; k++) {
       const e = graph.link[k]!;
@@ -119,6 +134,18 @@ export class SeamWays {
       }
     }
     return null;
+  }
+
+  /** What a chain weighs as a way from its one end to the other. */
+  private weightOf({ edges, vertices }: Chain): number {
+    const { field } = this.graph;
+    let sum = 0;
+    for (const [i, e] of edges.entries()) {
+      sum += field.weight[e]!;
+      const v = vertices[i]!;
+      if (i) sum += this.turnPrice * strictness(this.graph, v) * turnBetween(field, edges[i - 1]!, v, e);
+    }
+    return sum;
   }
 
   /** Edges back from a directed one; nothing where they run over one edge twice. */
@@ -144,9 +171,8 @@ export class SeamWays {
     const { graph } = this;
     const own = new Set(chain.edges);
     const inner = new Set(chain.vertices.slice(1, -1));
-    const beside = (shell: number) => shell === chain.a || shell === chain.b;
     return {
-      mayTake: (e: number) => own.has(e) || (graph.isInner(e) && graph.sides(e).every(beside)),
+      mayTake: (e: number) => graph.isWithin(e, chain.a, chain.b) || own.has(e),
       isFree: (v: number) => !graph.isOnLine(v) || inner.has(v),
     };
   }
@@ -160,6 +186,8 @@ export class SeamWays {
       (v) => v === last,
       mayTake,
       (v) => v === last || isFree(v),
+      SURELY * this.weightOf(chain),
+      last,
     );
   }
 

@@ -13,13 +13,20 @@ const LEAST = 1e-3;
  * Shells keep no maps: what they come to is not looked at.
  *
  * @param mayMove whether the seam along an edge may be moved
+ * @param onChain called for every seam; throws to stop
  * @returns how many edges were taken off
  */
-export function straightenSeams(graph: SeamGraph, ways: SeamWays, mayMove: (edge: number) => boolean): number {
+export function straightenSeams(
+  graph: SeamGraph,
+  ways: SeamWays,
+  mayMove: (edge: number) => boolean,
+  onChain: () => void = () => {},
+): number {
   let changed = 0;
   for (let round = 0; round < MOST_ROUNDS; round++) {
     let moved = 0;
     for (const chain of graph.chains()) {
+      onChain();
       const count = chain.edges.every(mayMove) ? straightenChain(graph, ways, chain) : 0;
       moved += count;
     }
