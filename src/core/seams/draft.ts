@@ -5,8 +5,8 @@ import type { Edge } from "../mesh/indices";
 import { faceCount, vertexCount } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
-import { type CoarseTwin, coarseTwin, ledBack } from "./coarse-twin";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
+import { LARGE, seamsByTwin } from "./draft-by-twin";
 import {
   type Bounds,
   draftPiece,
@@ -20,9 +20,7 @@ import {
 import { joinedFaces, type Source } from "./piece";
 import { areaOf, type SeamField, seamField } from "./seam-field";
 import { type GraphShell, SeamGraph } from "./seam-graph";
-import { SeamWays } from "./seam-ways";
 import { Shortening, type Weighed } from "./shorten";
-import { bare, straightenSeams } from "./straighten-seams";
 import { turnedBody } from "./turned";
 import { sectionsOf } from "./turned-sections";
 
@@ -48,35 +46,6 @@ export interface DraftOptions {
 /** Where what is done is told, by step. */
 const SHARES = { twin: 0.3, split: 0.4, shorten: 0.95 } as const;
 
-/** Triangles from which on seams are found on a coarse twin. */
-const LARGE = 8000;
-/**
- * How many points a twin has, which states of the searches on it are tried at full size, those with the least seam first,
- * and what they are held to: of the limit, and the stretch beyond which only a hundredth may be. At full size shells are
- * stretched more, by how much depends on the form; and searches under different bounds end in different places. The
- * coarser twin is quicker and leads to shorter seams; the finer one serves where the form has more detail than it holds.
- */
-const TWINS = [
-  {
-    points: 1000,
-    tried: [0, 2, 12, 54],
-    bounds: [
-      { share: 0.9, tail: 1.35 },
-      { share: 0.83, tail: 1.3 },
-    ],
-  },
-  {
-    points: 1500,
-    tried: [0, 1, 2, 4, 7, 12, 20, 33, 54, 88, Infinity],
-    bounds: [
-      { share: 0.9, tail: 1.35 },
-      { share: 0.75, tail: 1.25 },
-    ],
-  },
-] as const;
-/** Of the area: what need not lie flat at once, to be split by itself; and beyond what share a finer twin is tried. */
-const ENOUGH = 0.02;
-const TOO_MUCH = 0.1;
 /** How often as many faces as there are may be laid flat; less often where seams were found on a twin. */
 const EFFORT = 80;
 const LED_EFFORT = 2;
@@ -114,16 +83,6 @@ interface State {
   readonly shells: readonly GraphShell[];
 }
 const stateOf = (graph: SeamGraph): State => ({ cut: graph.cut.slice(), shells: [...graph.shells.values()] });
-
-/** What seams of a twin come to. */
-interface Led {
-  readonly cut: Bits;
-  /** Those that lie flat, and their area. */
-  readonly shells: readonly GraphShell[];
-  readonly area: number;
-  /** Faces of the others. */
-  readonly left: readonly Uint32Array[];
-}
 
 class Drafting {
   private readonly cut: Bits;
@@ -229,74 +188,29 @@ class Drafting {
   async cutByTwin(): Promise<void> {
     if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
-    const all = areaOf(this.field, this.others);
-    let best: Led | null = null;
-    for (const at of TWINS.keys()) {
-      best = await this.bestLed(at, best, all);
-      if (best.area >= (1 - TOO_MUCH) * all) break;
-    }
-    this.cut.set(best!.cut);
-    this.shells.push(...best!.shells);
-    this.others = joined(best!.left);
-    this.done += best!.shells.reduce((sum, shell) => sum + shell.faces.length, 0);
-  }
-
-  /** What the seams of a twin come to at full size, or what another one's came to where that is better. */
-  private async bestLed(turn: number, before: Led | null, all: number): Promise<Led> {
-    const { points, tried } = TWINS[turn]!;
-    const twin = coarseTwin(this.field, this.others, this.cut, points);
-    this.tell(this.share());
-    const tries = await this.searchTwin(twin, turn);
-    let best = before;
-    for (const at of tried) {
-      const led = await this.led(twin, tries[Math.min(at, tries.length - 1)]!);
-      if (!best || led.area > best.area) best = led;
-      if (led.area >= (1 - ENOUGH) * all || at >= tries.length - 1) break;
-    }
-    return best!;
-  }
-
-  /** Seams of a twin at all states of the searches on it, those with the least first. */
-  private async searchTwin(twin: CoarseTwin, turn: number): Promise<Bits[]> {
     const { seams: _, onStep: __, ...rest } = this.options;
-    const { bounds } = TWINS[turn]!;
-    const field = seamField(twin.source);
-    const done = bounds.map(() => 0);
-    const search = async ({ share, tail }: (typeof bounds)[number], at: number) => {
-      const onStep = (of: number) => {
-        done[at] = of / bounds.length;
-        const sum = done.reduce((a, b) => a + b, 0);
-        this.tell(this.share() + (SHARES.twin * (turn + sum)) / TWINS.length);
-      };
-      const limit = 1 + share * (this.options.limit - 1);
-      const coarse = new Drafting(field, { ...rest, onStep, limit, tail });
-      await coarse.splitOthers();
-      const states = [coarse.cut.slice()];
-      await coarse.shorten((graph) => states.push(graph.cut.slice()));
-      return states;
-    };
-    // Side by side: what each waits for is laid flat by the same workers. In an order of their own all the same.
-    const found = (await Promise.all(bounds.map(search))).flat();
-    const weights = new Map(found.map((cut) => [cut, seamWeight(field, cut)]));
-    return found.sort((a, b) => weights.get(a)! - weights.get(b)!);
-  }
-
-  /** Seams of a twin led back to the whole, with those shells that lie flat by them. */
-  private async led(twin: CoarseTwin, seams: Bits): Promise<Led> {
-    const cut = this.cut.slice();
-    for (const e of ledBack(this.field, twin, seams)) setBit(cut, e);
-    const groups = joinedFaces(this.field, this.others, cut);
-    const graph = new SeamGraph(this.field, cut, [...groups.map(bare), ...this.shells], this.strict);
-    const onChain = () => this.tell(this.share());
-    straightenSeams(graph, new SeamWays(graph), (e) => !getBit(this.lasting, e), onChain);
-    const shells: GraphShell[] = [];
-    const left: Uint32Array[] = [];
-    for (const group of joinedFaces(this.field, this.others, cut)) {
-      const weighed = await this.weigh(group, cut, { ...this.bounds, tail: LOOSE_TAIL });
-      if (weighed) shells.push({ faces: group, area: areaOf(this.field, group), ...weighed });
-      else left.push(group);
-    }
-    return { cut, shells, left, area: shells.reduce((sum, shell) => sum + shell.area, 0) };
+    const { cut, shells, left } = await seamsByTwin({
+      field: this.field,
+      faces: this.others,
+      cut: this.cut,
+      shells: this.shells,
+      strict: this.strict,
+      mayMove: (e) => !getBit(this.lasting, e),
+      weigh: (faces, seams) => this.weigh(faces, seams, { ...this.bounds, tail: LOOSE_TAIL }),
+      tell: (share) => this.tell(this.share() + SHARES.twin * share),
+      limit: this.options.limit,
+      async search(field, bounds, onStep) {
+        const coarse = new Drafting(field, { ...rest, onStep, ...bounds });
+        await coarse.splitOthers();
+        const states = [coarse.cut.slice()];
+        await coarse.shorten((graph) => states.push(graph.cut.slice()));
+        return states;
+      },
+    });
+    this.cut.set(cut);
+    this.shells.push(...shells);
+    this.others = joined(left);
+    this.done += shells.reduce((sum, shell) => sum + shell.faces.length, 0);
   }
 
   /** Cuts creases in what is no turned body, then opens and splits shells until every one lies flat. */
@@ -374,12 +288,6 @@ function layoutOf({ mesh }: Source, { cut, shells }: State): Layout {
       }
   }
   return { ...set, uv, pinned: makeBits(s.wedgeCount) };
-}
-
-function seamWeight({ topology: t, weight }: SeamField, cut: Bits): number {
-  let sum = 0;
-  for (let e = 0 as Edge; e < t.edgeCount; e++) if (getBit(cut, e) && edgeFaceCount(t, e) === 2) sum += weight[e]!;
-  return sum;
 }
 
 /** Lists of faces as one, ascending. */
