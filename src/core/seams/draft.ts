@@ -17,9 +17,11 @@ import {
   TAIL,
   weighedBy,
 } from "./draft-piece";
+import { type Halves, HalvesFinder, mirroredCut, mirroredShell } from "./mirrored-halves";
 import { joinedFaces, type Source } from "./piece";
 import { areaOf, type SeamField, seamField } from "./seam-field";
 import { type GraphShell, SeamGraph } from "./seam-graph";
+import { JOINS } from "./seam-moves";
 import { Shortening, type Weighed } from "./shorten";
 import { turnedBody } from "./turned";
 import { sectionsOf } from "./turned-sections";
@@ -35,6 +37,8 @@ export interface DraftOptions {
   readonly seams?: Bits;
   /** The way that points away from who looks, world space: seams that could lie anywhere lie there. */
   readonly back?: readonly [number, number, number];
+  /** The axis that points up: forms whose halves mirror each other get seams that do; they may get others when not given. */
+  readonly up?: 1 | 2;
   /** Told the share that is done; throws to stop. */
   readonly onStep?: (share: number) => void;
   /** Makes what works on pieces of a source, somewhere else where there is room; here when not given. */
@@ -67,14 +71,24 @@ const STAGES = 6;
 export async function draftStages(source: Source, options: DraftOptions): Promise<Layout[]> {
   const drafting = new Drafting(seamField(source), options);
   if ((options.style ?? "by its form") === "by its form") await drafting.cutTurned();
+  const halves = options.up === undefined ? [] : drafting.setAsideMirrored(options.up);
   await drafting.cutByTwin();
   await drafting.splitOthers();
-  const states = [drafting.state()];
-  await drafting.shorten((graph) => void states.push(stateOf(graph)));
+  const states: Array<() => State> = [];
+  // While others are to come a state is not whole.
+  for (const own of halves.slice(0, -1)) await drafting.draftHalf(own);
+  const [last] = halves.slice(-1);
+  if (last) await drafting.draftHalf(last, (state) => void states.push(state));
+  const begun = drafting.state();
+  states.push(() => begun);
+  await drafting.shorten((graph) => {
+    const state = stateOf(graph);
+    states.push(() => state);
+  });
   options.onStep?.(1);
-  const last = states.length - 1;
-  const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * last) / (STAGES - 1))));
-  return [...kept].map((i) => layoutOf(source, states[i]!));
+  const end = states.length - 1;
+  const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * end) / (STAGES - 1))));
+  return [...kept].map((i) => layoutOf(source, states[i]!()));
 }
 
 /** Seams of a part, with the shells between them. */
@@ -88,6 +102,8 @@ class Drafting {
   private readonly cut: Bits;
   /** Edges whose seams stay: between faces wound against each other, and those that are to be kept. */
   private readonly lasting: Bits;
+  /** Edges of forms whose halves mirror each other: a move of one alone would end that. */
+  private readonly mirrored: Bits;
   private shells: GraphShell[] = [];
   /** Faces that are not part of a turned body. */
   private others: Uint32Array;
@@ -103,12 +119,14 @@ class Drafting {
   constructor(
     private readonly field: SeamField,
     private readonly options: DraftOptions,
+    faces?: Uint32Array,
   ) {
     const { mesh, topology } = field;
     this.lasting = options.seams?.slice() ?? makeBits(topology.edgeCount);
     for (const e of unwoundEdges(mesh)) setBit(this.lasting, e);
     this.cut = this.lasting.slice();
-    this.others = iota(faceCount(mesh));
+    this.mirrored = makeBits(topology.edgeCount);
+    this.others = faces ?? iota(faceCount(mesh));
     this.strict = new Uint8Array(vertexCount(mesh));
     this.piece = options.pieces?.(field);
     this.bounds = { limit: options.limit, tail: options.tail ?? TAIL };
@@ -184,6 +202,68 @@ class Drafting {
     return weighedBy(await this.ask({ what: "weigh", faces, cut, ...bounds }, share));
   }
 
+  /** Takes forms whose halves mirror each other out of what is to be cut. */
+  setAsideMirrored(up: 1 | 2): Halves[] {
+    const finder = new HalvesFinder(this.field.mesh, up);
+    const [halves, others]: [Halves[], Uint32Array[]] = [[], []];
+    for (const faces of joinedFaces(this.field, this.others, this.cut)) {
+      const own = finder.of(faces, this.lasting);
+      if (own) halves.push(own);
+      else others.push(faces);
+    }
+    this.others = joined(others);
+    return halves;
+  }
+
+  /**
+   * Finds the seams of one half and repeats them on the other; then takes seams off between them, as far as the limit
+   * allows: that leaves both alike.
+   *
+   * @param onState told every state passed, which is worked out when it is asked for
+   */
+  async draftHalf(halves: Halves, onState: (state: () => State) => void = () => {}): Promise<void> {
+    const { field, lasting } = this;
+    const [base, laid] = [this.cut.slice(), [...this.shells]];
+    const both = ({ cut, shells }: State): State => ({
+      cut: mirroredCut(field, base, cut, halves),
+      shells: shells.flatMap((shell) => [shell, mirroredShell(field.mesh, halves, shell)]),
+    });
+    const tellState = (one: State) => onState(() => ({ ...both(one), shells: [...laid, ...both(one).shells] }));
+    const seams = lasting.slice();
+    for (const e of halves.middle) setBit(seams, e);
+    const share = (2 * halves.half.length) / faceCount(field.mesh);
+    const onStep = (of: number) => this.tell(this.share() + SHARES.twin * of * share);
+    const one = new Drafting(field, { ...this.options, seams, onStep }, halves.half);
+    await one.cutByTwin();
+    await one.splitOthers();
+    tellState(one.state());
+    await one.shorten((graph) => tellState(stateOf(graph)));
+    const found = both(one.state());
+    this.cut.set(found.cut);
+    const graph = new SeamGraph(field, this.cut, found.shells, this.strict);
+    const free = new Set<number>(halves.middle);
+    const shortening = new Shortening(graph, {
+      bounds: this.bounds,
+      price: 0,
+      kinds: JOINS,
+      mayMove: (e) => free.has(e),
+      weigh: (faces, cut, bounds) => this.weigh(faces, cut, bounds),
+      effort: (one.isLed ? LED_EFFORT : EFFORT) * 2 * halves.half.length,
+      onTaken: (now) => {
+        const { cut, shells } = stateOf(now);
+        onState(() => ({ cut, shells: [...laid, ...shells] }));
+        return false;
+      },
+    });
+    await shortening.run();
+    this.shells.push(...graph.shells.values());
+    this.done += 2 * halves.half.length;
+    const { faceStart } = field.mesh;
+    for (const f of halves.half)
+      for (const g of [f, halves.face[f]!])
+        for (let c = faceStart[g]!; c < faceStart[g + 1]!; c++) setBit(this.mirrored, field.topology.cornerEdge[c]!);
+  }
+
   /** Finds the seams of what is large on coarse twins of it, and keeps those shells that lie flat at full size. */
   async cutByTwin(): Promise<void> {
     if (this.trianglesOf(this.others) < LARGE) return;
@@ -255,7 +335,10 @@ class Drafting {
     const shortening = new Shortening(graph, {
       bounds: this.bounds,
       price: 0,
-      mayMove: (e) => !getBit(this.lasting, e),
+      mayMove: (e) =>
+        !getBit(this.lasting, e) &&
+        !getBit(this.mirrored, e) &&
+        graph.sides(e).every((shell) => graph.shells.has(shell)),
       weigh: (faces, cut, bounds) => this.weigh(faces, cut, bounds, share),
       effort: (this.isLed ? LED_EFFORT : EFFORT) * faceCount(this.field.mesh),
       onTaken: (now) => {

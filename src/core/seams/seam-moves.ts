@@ -73,3 +73,6 @@ function moved(kind: Move["kind"], { edges }: Chain, way: readonly number[] | nu
       way.filter((e) => !before.has(e)),
     );
 }
+
+/** Moves that take seams off, whole or in part, and put none on. */
+export const JOINS: ReadonlySet<Move["kind"]> = new Set(["merge", "part", "zip"] as const);

@@ -2,9 +2,9 @@ import { type Layout, structureOf } from "../layout/layout";
 import { pointNames } from "../layout/point-names";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { SymmetryBy } from "../layout/symmetry-by";
+import { edgeImages } from "../mesh/edge-images";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
-import { vertexGraph } from "../mesh/walks";
 import { type Symmetry, symmetryOf } from "../transfer/symmetry";
 import { symmetryByConnectivity } from "../transfer/symmetry-by-connectivity";
 import { converted } from "./convert";
@@ -69,20 +69,6 @@ function mappedFlags(flags: Uint8Array, image: Int32Array): Uint8Array {
 /** Edges whose ends are the images of a picked edge's ends. */
 function mirroredEdges(mesh: PolyMesh, flags: Uint8Array, vertex: Int32Array): Uint8Array {
   return mappedFlags(flags, edgeImages(mesh, vertex));
-}
-
-/** The edge between the images of every edge's ends; -1 where there is none. */
-export function edgeImages(mesh: PolyMesh, vertex: Int32Array): Int32Array {
-  const { edgeVertices, edgeCount } = topologyOf(mesh);
-  const { start, to, link } = vertexGraph(mesh);
-  const out = new Int32Array(edgeCount).fill(-1);
-  for (let e = 0; e < edgeCount; e++) {
-    const a = vertex[edgeVertices[2 * e]!]!;
-    const b = vertex[edgeVertices[2 * e + 1]!]!;
-    if (a < 0 || b < 0) continue;
-    for (let k = start[a]!; k < start[a + 1]!; k++) if (to[k] === b) out[e] = link[k]!;
-  }
-  return out;
 }
 
 /** The mirror image of every vertex, edge, face and corner of a mesh; -1 for none. */

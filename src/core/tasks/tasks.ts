@@ -35,6 +35,7 @@ export interface DraftInput {
   readonly angle: number;
   readonly limit: number;
   readonly style?: DraftStyle;
+  readonly up?: 1 | 2;
   readonly seams?: Bits;
   /** The way that points away from who looks. */
   readonly back?: readonly [number, number, number];

@@ -3,14 +3,13 @@ import type { Apart } from "../../layout/seam-wishes";
 import { UserError } from "../../layout/user-error";
 import { edgeAngles } from "../../seams/edge-cost";
 import type { Source } from "../../seams/piece";
+import { JOINS } from "../../seams/seam-moves";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { count } from "../words";
 import { shortenedShapes } from "./shortened-shapes";
 
 /** Edges from which on faces are kept apart at creases, radians. */
 const CREASE = Math.PI / 3;
-/** Of the lengths of borders: what only joins, whole or in part. */
-const JOINS = new Set(["merge", "part", "zip"] as const);
 
 /** Whether a seam stays, by what shells are kept apart at. */
 export function keptApart(apart: Apart, { mesh }: PlacedShape, { topology: t, world }: Source): (e: number) => boolean {

@@ -51,7 +51,7 @@ export async function run(
     const kept = keepSeams ? layoutOf(shape, scope.set).cut : lockedEdges(asset, scope.set, shape);
     const seams = kept ? { seams: kept } : {};
     const back = BACK[upAxisOf(asset)];
-    return { mesh, world, cost, style, angle: (angle * Math.PI) / 180, limit, back, ...seams };
+    return { mesh, world, cost, style, up: upAxisOf(asset), angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
   const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
   const up = upAxisOf(asset);

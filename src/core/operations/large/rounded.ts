@@ -2,6 +2,7 @@ import type { Asset } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { worldPositions } from "../../mesh/transform";
 import { seamCosts } from "../../seams/edge-cost";
+import { upAxisOf } from "../../seams/visibility";
 import { draftShapes } from "../../tasks/draft-shapes";
 import { seenFaces } from "../../tasks/seen-faces";
 import type { EditContext, EditResult, Scope } from "../operation";
@@ -18,11 +19,12 @@ export async function run(
 ): Promise<EditResult> {
   const shapes = shapesInScope(asset, scope);
   const seen = await seenFaces(asset, context, (share) => context.progress(0.1 * share));
+  const up = upAxisOf(asset);
   const inputs = shapes.map((shape) => {
     const { mesh } = shape;
     const world = worldPositions(mesh, shape.metric);
     const cost = seamCosts(mesh, world, seen.get(shape.id));
-    return { mesh, world, cost, style: "rounded" as const, angle: 0, limit, seams: layoutOf(shape, scope.set).cut };
+    return { mesh, world, cost, style: "rounded" as const, up, angle: 0, limit, seams: layoutOf(shape, scope.set).cut };
   });
   const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.9 * share));
   const last = new Map(shapes.map((shape, i) => [shape.id, stages[i]!.at(-1)!.cut]));
