@@ -359,7 +359,9 @@ export class DocumentHost {
 
 /** Whether two states of an asset have the same meshes at the same places. */
 const hasSameForm = (a: Asset, b: Asset): boolean =>
-  a.parts === b.parts && [...a.shapes].every(([id, shape]) => b.shapes.get(id)?.mesh === shape.mesh);
+  a.parts === b.parts &&
+  a.views === b.views &&
+  [...a.shapes].every(([id, shape]) => b.shapes.get(id)?.mesh === shape.mesh);
 
 /** A flag that another thread raises, as the pool wants it: it looks at it before it hands a task out. */
 function watched(flag: Int32Array): StopFlag {

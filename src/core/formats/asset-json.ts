@@ -18,6 +18,7 @@ import { RULES, Rules } from "../layout/rules";
 import { MOST_LOCKS, SeamLock } from "../layout/seam-lock";
 import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
+import { Views } from "../layout/views";
 import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { Numbers } from "./bundle";
@@ -113,6 +114,7 @@ export const HeadJson = z.object({
   rules: Rules.default(RULES),
   selections: z.array(NamedSelection).max(MOST_NAMED).default([]),
   seamLocks: z.array(SeamLock).max(MOST_LOCKS).default([]),
+  views: Views.default([]),
   materials: z.array(
     z.object({
       name: Name,
@@ -359,7 +361,7 @@ export function readBody(json: BodyJson, arrays: readonly Numbers[], name: strin
   });
 }
 
-/** The head out of checked JSON. Data from before tiles, rules, named selections and locks existed gets the defaults. */
+/** The head out of checked JSON. Data from before some of it existed gets the defaults. */
 export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
   ({
     ...json,
@@ -367,6 +369,7 @@ export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
     rules: json.rules ?? RULES,
     selections: json.selections ?? [],
     seamLocks: json.seamLocks ?? [],
+    views: json.views ?? [],
   }) as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>

@@ -7,6 +7,7 @@ import type { Rules } from "./rules";
 import type { SeamLock } from "./seam-lock";
 import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
+import type { Views } from "./views";
 
 export type { PartId, ShapeId, UvSetId };
 
@@ -121,6 +122,8 @@ export interface Asset {
   readonly selections: readonly NamedSelection[];
   /** Seams that no edit takes off. */
   readonly seamLocks: readonly SeamLock[];
+  /** From where it will be seen; from all round where none is marked. */
+  readonly views: Views;
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */
   readonly shapes: ReadonlyMap<ShapeId, Shape>;

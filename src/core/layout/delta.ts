@@ -14,7 +14,17 @@ import type { Layout } from "./layout";
 export interface AssetHead
   extends Pick<
     Asset,
-    "unit" | "up" | "sets" | "tiles" | "rules" | "selections" | "seamLocks" | "materials" | "images" | "source"
+    | "unit"
+    | "up"
+    | "sets"
+    | "tiles"
+    | "rules"
+    | "selections"
+    | "seamLocks"
+    | "views"
+    | "materials"
+    | "images"
+    | "source"
   > {
   /** The parts, in the order of the list. */
   readonly order: readonly PartId[];
@@ -49,6 +59,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   rules: asset.rules,
   selections: asset.selections,
   seamLocks: asset.seamLocks,
+  views: asset.views,
   materials: asset.materials,
   images: asset.images,
   source: asset.source,

@@ -53,6 +53,7 @@ export function newAsset(head: Head, list: readonly NewPart[]): Asset {
     rules,
     selections: [],
     seamLocks: [],
+    views: [],
     parts,
     shapes,
     materials,

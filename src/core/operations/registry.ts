@@ -20,10 +20,12 @@ import { draft } from "./draft";
 import { exportGlb } from "./export-glb";
 import { exportObj } from "./export-obj";
 import { exportPly } from "./export-ply";
+import { forgetViews } from "./forget-views";
 import { graft } from "./graft";
 import { join } from "./join";
 import { level } from "./level";
 import { lockSeams } from "./lock-seams";
+import { markView } from "./mark-view";
 import { measure } from "./measure";
 import { mirrorSeams } from "./mirror-seams";
 import { move } from "./move";
@@ -165,6 +167,8 @@ export const OPERATIONS: readonly AnyOperation[] = [
   lockSeams,
   unlockSeams,
   pickLocked,
+  markView,
+  forgetViews,
   unfold,
   relax,
   relaxStroke,

@@ -3,6 +3,7 @@ import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { worldPositions } from "../mesh/transform";
 import { trianglesOf } from "../mesh/triangulate";
 import { length3 } from "../numeric/length";
+import { BACK } from "./turned-sections";
 
 const SIDE = 256;
 const DIRECTIONS = 26;
@@ -18,7 +19,7 @@ export interface ViewedPart {
 export const ALL_DIRECTIONS: readonly number[] = Array.from({ length: DIRECTIONS }, (_, d) => d);
 
 /** Upright coordinate: y or z. */
-export const upAxisOf = (asset: Asset): 1 | 2 => (asset.up === "y" ? 1 : 2);
+export const upAxisOf = (asset: Pick<Asset, "up">): 1 | 2 => (asset.up === "y" ? 1 : 2);
 
 /** The parts of an asset as they stand. */
 export const viewedParts = (asset: Asset): ViewedPart[] =>
@@ -28,11 +29,12 @@ export const viewedParts = (asset: Asset): ViewedPart[] =>
  * How openly faces are seen along some directions: for every part the weights of those in which the middle of a face is
  * the nearest surface. Sums over directions add up, so they can be looked along side by side.
  *
+ * @param weights of all directions
  * @returns by part, one per face
  */
 export function visibleFrom(
   parts: readonly ViewedPart[],
-  upAxis: 1 | 2,
+  weights: Float64Array,
   directions: readonly number[],
   onStep: (share: number) => void = () => {},
 ): Float32Array[] {
@@ -43,7 +45,7 @@ export function visibleFrom(
   for (const [n, d] of directions.entries()) {
     onStep(n / directions.length);
     const view = viewAlong(spiral(d), bounds);
-    const weight = weightOf(d, upAxis);
+    const weight = weights[d]!;
     depth.fill(-Infinity);
     for (const { mesh, world } of parts) drawDepth(depth, world, mesh.cornerVertex, trianglesOf(mesh).corners, view);
     for (const [i, { mesh, world }] of parts.entries()) {
@@ -57,8 +59,27 @@ export function visibleFrom(
   return out;
 }
 
-/** Directions from below count a third, as things mostly stand on something. */
-const weightOf = (direction: number, upAxis: 1 | 2): number => (spiral(direction)[upAxis]! > -0.2 ? 1 : 1 / 3);
+/** What a direction counts that no marked view looks along, and how narrowly a view is meant. */
+const AROUND = 0.01;
+const NARROW = 6;
+
+/** What every direction counts: from below a third, as things mostly stand on something; where views are marked, as near as it is to one. */
+export function directionWeights(asset: Pick<Asset, "up" | "views">): Float64Array {
+  const up = upAxisOf(asset);
+  return Float64Array.from(ALL_DIRECTIONS, (d) => {
+    const way = spiral(d);
+    if (!asset.views.length) return way[up]! > -0.2 ? 1 : 1 / 3;
+    const near = asset.views.map((v) => Math.max(0, v[0] * way[0]! + v[1] * way[1]! + v[2] * way[2]!) ** NARROW);
+    return AROUND + Math.max(...near);
+  });
+}
+
+/** Away from who looks: the side on which seams lie that could lie anywhere. */
+export function backOf(asset: Pick<Asset, "up" | "views">): readonly [number, number, number] {
+  const sum = [0, 1, 2].map((d) => asset.views.reduce((all, view) => all - view[d]!, 0));
+  // Views from all sides have no other side.
+  return Math.hypot(...sum) > 0.1 ? [sum[0]!, sum[1]!, sum[2]!] : BACK[upAxisOf(asset)];
+}
 
 /**
  * How openly every face can be seen from outside, 0 to 1, with all parts in the way of one another. A shape drawn by
@@ -67,7 +88,7 @@ const weightOf = (direction: number, upAxis: 1 | 2): number => (spiral(direction
  * @param sums what `visibleFrom` gave for all directions, by part
  */
 export function openness(asset: Asset, sums: readonly Float32Array[]): Map<ShapeId, Float32Array> {
-  const total = ALL_DIRECTIONS.reduce((sum, d) => sum + weightOf(d, upAxisOf(asset)), 0);
+  const total = directionWeights(asset).reduce((sum, weight) => sum + weight, 0);
   const byShape = new Map<ShapeId, Float32Array>();
   asset.parts.forEach(({ shape }, i) => {
     // A convex body's faces see half of all directions; that counts as fully open.
@@ -81,7 +102,7 @@ export function openness(asset: Asset, sums: readonly Float32Array[]): Map<Shape
 
 /** The same in one go, here. */
 export const faceVisibility = (asset: Asset, onStep?: (share: number) => void): Map<ShapeId, Float32Array> =>
-  openness(asset, visibleFrom(viewedParts(asset), upAxisOf(asset), ALL_DIRECTIONS, onStep));
+  openness(asset, visibleFrom(viewedParts(asset), directionWeights(asset), ALL_DIRECTIONS, onStep));
 
 interface View {
   readonly x: readonly number[];

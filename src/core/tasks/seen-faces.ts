@@ -1,5 +1,5 @@
 import type { Asset, ShapeId } from "../layout/asset";
-import { ALL_DIRECTIONS, openness, upAxisOf, viewedParts } from "../seams/visibility";
+import { ALL_DIRECTIONS, directionWeights, openness, viewedParts } from "../seams/visibility";
 import type { Context } from "./context";
 import { spread } from "./spread";
 
@@ -13,10 +13,10 @@ export async function seenFaces(
   progress: (share: number) => void,
 ): Promise<ReadonlyMap<ShapeId, Float32Array>> {
   if (context.seen) return context.seen(asset, context);
-  const [parts, up] = [viewedParts(asset), upAxisOf(asset)];
+  const [parts, weights] = [viewedParts(asset), directionWeights(asset)];
   const inputs = Array.from({ length: GROUPS }, (_, i) => ({
     parts,
-    up,
+    weights,
     directions: ALL_DIRECTIONS.filter((d) => d % GROUPS === i),
   }));
   const sums = await spread(

@@ -169,9 +169,13 @@ export const tasks = {
 
   /** How openly faces are seen, summed over some directions. */
   visibleFrom: (
-    { parts, up, directions }: { parts: readonly ViewedPart[]; up: 1 | 2; directions: readonly number[] },
+    {
+      parts,
+      weights,
+      directions,
+    }: { parts: readonly ViewedPart[]; weights: Float64Array; directions: readonly number[] },
     report: Report,
-  ): Float32Array[] => visibleFrom(parts, up, directions, report),
+  ): Float32Array[] => visibleFrom(parts, weights, directions, report),
 
   /** Figures of all shells of one shape; what is known of its mesh comes along, so that nothing is derived again. */
   measureShape({ known, ...input }: MeasureInput & { known?: KnownOfShape }, report: Report): ShapeFigures {

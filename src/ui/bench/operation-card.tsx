@@ -66,7 +66,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
   const session = useSession();
   const state = useBenchOf(...SCOPE_KEYS, "outcomes", "jobs");
   const [open, setOpen] = useState(false);
-  const fields = optionFields(op).filter((f) => !(f.name in (op.given ?? {})));
+  const fields = optionFields(op).filter((f) => !op.takesEye && !(f.name in (op.given ?? {})));
   const shown = open || fields.length <= SHOWN + 1 ? fields : fields.slice(0, SHOWN);
   const { words, ready } = scopeWords(op, state);
   const outcome = state.outcomes[op.id];

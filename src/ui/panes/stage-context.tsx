@@ -34,8 +34,10 @@ export function StageHolder({ children }: { children: ReactNode }) {
       await new Promise((resolve) => setTimeout(resolve));
       if (isGone) return;
       try {
-        own = new Stage(holder.current!, bench);
-        setStage(own);
+        const made = new Stage(holder.current!, bench);
+        own = made;
+        bench.setState({ eye: () => made.form.way() });
+        setStage(made);
       } catch {
         setTrouble("graphics");
       }
@@ -44,6 +46,7 @@ export function StageHolder({ children }: { children: ReactNode }) {
     return () => {
       isGone = true;
       setStage(null);
+      bench.setState({ eye: null });
       own?.dispose();
     };
   }, [bench]);

@@ -55,7 +55,13 @@ export async function runOperation(
   const { bench } = session;
   const state = bench.getState();
   if (!state.asset) return;
-  const options = { ...state.options[id], ...op.given, ...extra };
+  const [x, y, z] = state.eye?.() ?? [];
+  const options = {
+    ...state.options[id],
+    ...op.given,
+    ...(op.takesEye && x !== undefined ? { x, y, z } : {}),
+    ...extra,
+  };
   const scope = scopeNow(state, op);
   bench.setState({ message: null });
   if (op.kind === "select")

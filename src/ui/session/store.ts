@@ -233,6 +233,8 @@ export interface BenchState extends Looks {
   options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
   /** Counts requests to frame, with what is meant. */
   frame: { what: "selection" | "all"; count: number; only?: { readonly kind: SelectionKind; readonly picked: Picked } };
+  /** The way from the asset to who looks at Form, while it is drawn. */
+  eye: (() => readonly [number, number, number]) | null;
   /** Counts requests to look at the form from a side. */
   lookFrom: { readonly side: AxisSide; readonly count: number };
   /** Kept apart from `hidden`, so that isolating can be taken back. */
@@ -278,6 +280,7 @@ const FRESH: BenchState = {
   pickedAfter: [],
   faults: null,
   proposals: null,
+  eye: null,
   oneByOne: null,
   past: null,
   side: "parts",

@@ -57,6 +57,12 @@ export class FormCamera {
     return this.controls.object as PerspectiveCamera | OrthographicCamera;
   }
 
+  /** The way from what is looked at to the eye, of length one. */
+  way(): readonly [number, number, number] {
+    const { x, y, z } = this.camera.position.clone().sub(this.controls.target).normalize();
+    return [x, y, z];
+  }
+
   setHabit(habit: MouseHabit): void {
     if (habit === this.habit) return;
     this.habit = habit;

@@ -10,8 +10,7 @@ import type { Shell } from "../../mesh/indices";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { worldPositions } from "../../mesh/transform";
 import { seamCosts } from "../../seams/edge-cost";
-import { BACK } from "../../seams/turned-sections";
-import { upAxisOf } from "../../seams/visibility";
+import { backOf, upAxisOf } from "../../seams/visibility";
 import { draftShapes } from "../../tasks/draft-shapes";
 import { seenFaces } from "../../tasks/seen-faces";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
@@ -50,7 +49,7 @@ export async function run(
     const cost = seamCosts(mesh, world, seen.get(shape.id));
     const kept = keepSeams ? layoutOf(shape, scope.set).cut : lockedEdges(asset, scope.set, shape);
     const seams = kept ? { seams: kept } : {};
-    const back = BACK[upAxisOf(asset)];
+    const back = backOf(asset);
     return { mesh, world, cost, style, up: upAxisOf(asset), angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
   const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));

@@ -9,8 +9,8 @@ import { seamCosts } from "../../seams/edge-cost";
 import { sourceOf } from "../../seams/piece";
 import { areaOf, seamField } from "../../seams/seam-field";
 import { turnedBody } from "../../seams/turned";
-import { BACK, sectionsOf } from "../../seams/turned-sections";
-import { upAxisOf } from "../../seams/visibility";
+import { sectionsOf } from "../../seams/turned-sections";
+import { backOf } from "../../seams/visibility";
 import { seenFaces } from "../../tasks/seen-faces";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
@@ -25,7 +25,7 @@ export async function run(
 ): Promise<EditResult> {
   const work = shellsInScope(asset, scope);
   const seen = await seenFaces(asset, context, (share) => context.progress(0.3 * share));
-  const back = BACK[upAxisOf(asset)];
+  const back = backOf(asset);
   let [bodies, edges] = [0, 0];
   const changes = [];
   for (const [i, { shape, layout, shells }] of work.entries()) {
