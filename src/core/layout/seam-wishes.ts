@@ -6,6 +6,9 @@ export type SeamsOrSheet = (typeof SEAMS_OR_SHEET)[number];
 export const DRAFT_STYLES = ["by its form", "creased", "rounded"] as const;
 export type DraftStyle = (typeof DRAFT_STYLES)[number];
 
+/** How a part was cut. */
+export type DraftedAs = "turned" | "creased" | "rounded" | "in several ways";
+
 /** What shells are kept apart at when they are joined. */
 export const APART = ["nothing", "materials", "groups", "creases"] as const;
 export type Apart = (typeof APART)[number];

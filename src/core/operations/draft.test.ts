@@ -3,6 +3,7 @@ import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
 import { edit, picking } from "../../testing/assets";
 import { findings } from "../check/findings";
+import { measure } from "../check/measure";
 import { type Asset, shapesOf } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { shellNamed, structureOf } from "../layout/layout";
@@ -45,6 +46,13 @@ describe("Draft", () => {
       expect(Math.abs(quarters - Math.round(quarters))).toBeLessThan(1e-6);
     }
     expect(turned.some((angle) => angle > 1)).toBe(true);
+  });
+
+  it("stretches no more on average than is asked for, for more seam", async () => {
+    const [free, held] = [await edit(paperLantern(), "draft"), await edit(paperLantern(), "draft", { mean: 1.012 })];
+    expect(measure(free).symmetricDirichlet!).toBeGreaterThan(1.02);
+    expect(measure(held).symmetricDirichlet!).toBeLessThan(1.0121);
+    expect(measure(held).seamWorldLength!).toBeGreaterThan(measure(free).seamWorldLength!);
   });
 });
 

@@ -18,6 +18,12 @@ const options = z.object({
     .max(4)
     .default(1.06)
     .meta({ title: "Stretch limit", description: "Mean stretch beyond which a shell is split; 1 is none" }),
+  mean: z.number().min(1).max(4).optional().meta({
+    title: "Mean stretch",
+    description:
+      "What all shells together come to at the most: seams are as short as that allows; Draft may take several times as long",
+    empty: "as limit",
+  }),
   keepSeams: z
     .boolean()
     .default(false)

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { assemble, box, lathe, type Shape } from "../../../demo/kit";
-import { assetOf, edit, layoutAt, shapeAt } from "../../testing/assets";
+import { assetOf, edit, layoutAt, quiet, shapeAt } from "../../testing/assets";
 import { ball, meshOf, plate, torus } from "../../testing/seam-forms";
 import type { Asset } from "../layout/asset";
 import { countBits, placesOfBits } from "../layout/bits";
@@ -8,6 +8,8 @@ import { facesOfShell, structureOf } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
 import { worldPositions } from "../mesh/transform";
 import { formOf, shellMesh } from "../unfold/shell-mesh";
+import { runEdit } from "./run";
+import { everything } from "./scope";
 
 const bare = (s: Shape) => assetOf(meshOf(s));
 const structure = (asset: Asset) => structureOf(shapeAt(asset).mesh, layoutAt(asset));
@@ -113,8 +115,11 @@ describe("styles of proposals", () => {
       ),
     );
     for (const style of ["by its form", "creased", "rounded"]) {
-      const laid = await edit(can, "draft", { style, fill: "few seams" });
+      const options = { style, fill: "few seams" };
+      const { asset: laid, result } = await runEdit(can, "draft", options, everything(can), quiet);
       expect(areDisks(laid), style).toBe(true);
+      // Told in words, so that one sees which part to draft again in another style.
+      expect(result.words).toMatch(new RegExp(`; ${style === "by its form" ? "turned" : style} Part$`));
     }
   });
 });

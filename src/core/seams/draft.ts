@@ -1,9 +1,7 @@
-import { type Bits, clearBit, fullBits, getBit, makeBits, setBit } from "../layout/bits";
-import { type Layout, structureOf } from "../layout/layout";
-import type { DraftStyle } from "../layout/seam-wishes";
-import type { Edge } from "../mesh/indices";
+import { type Bits, clearBit, getBit, makeBits, setBit } from "../layout/bits";
+import type { Layout } from "../layout/layout";
+import type { DraftedAs, DraftStyle } from "../layout/seam-wishes";
 import { faceCount, vertexCount } from "../mesh/poly-mesh";
-import { edgeFaceCount, topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { creasedEdges, unwoundEdges, withoutLooseEnds } from "./creased";
 import { LARGE, seamsByTwin } from "./draft-by-twin";
@@ -17,6 +15,7 @@ import {
   TAIL,
   weighedBy,
 } from "./draft-piece";
+import { layoutOf, type State, stateOf, stretchOf } from "./draft-state";
 import { type Halves, HalvesFinder, mirroredCut, mirroredShell } from "./mirrored-halves";
 import { joinedFaces, type Source } from "./piece";
 import { areaOf, type SeamField, seamField } from "./seam-field";
@@ -61,14 +60,23 @@ const LED_EFFORT = 2;
  * wherever and in whatever order pieces are worked on.
  */
 export async function draftLayout(source: Source, options: DraftOptions): Promise<Layout> {
-  return (await draftStages(source, options)).at(-1)!;
+  return (await draftStages(source, options)).layouts.at(-1)!;
 }
 
 /** How many layouts on the way to the last one are kept, from that with the most seams on. */
 const STAGES = 6;
 
-/** The same, with some layouts on the way: seams get fewer, and shells larger, from one to the next. */
-export async function draftStages(source: Source, options: DraftOptions): Promise<Layout[]> {
+export interface Drafted {
+  /** Layouts on the way: seams get fewer, and shells larger, from one to the next. */
+  readonly layouts: readonly Layout[];
+  /** How the part was cut, by its form or as was asked for. */
+  readonly as: DraftedAs;
+  /** Mean stretch, by area, of that of them which is stretched most. */
+  readonly stretch: number;
+}
+
+/** The same, with some layouts on the way, and how it was cut. */
+export async function draftStages(source: Source, options: DraftOptions): Promise<Drafted> {
   const drafting = new Drafting(seamField(source), options);
   if ((options.style ?? "by its form") === "by its form") await drafting.cutTurned();
   const halves = options.up === undefined ? [] : drafting.setAsideMirrored(options.up);
@@ -88,15 +96,13 @@ export async function draftStages(source: Source, options: DraftOptions): Promis
   options.onStep?.(1);
   const end = states.length - 1;
   const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * end) / (STAGES - 1))));
-  return [...kept].map((i) => layoutOf(source, states[i]!()));
+  const passed = [...kept].map((i) => states[i]!());
+  return {
+    layouts: passed.map((state) => layoutOf(source, state)),
+    as: drafting.as(),
+    stretch: Math.max(...passed.map(stretchOf)),
+  };
 }
-
-/** Seams of a part, with the shells between them. */
-interface State {
-  readonly cut: Bits;
-  readonly shells: readonly GraphShell[];
-}
-const stateOf = (graph: SeamGraph): State => ({ cut: graph.cut.slice(), shells: [...graph.shells.values()] });
 
 class Drafting {
   private readonly cut: Bits;
@@ -113,6 +119,7 @@ class Drafting {
   private readonly bounds: Bounds;
   /** Seams were found on a coarse twin. */
   private isLed = false;
+  private readonly ways = new Set<Exclude<DraftedAs, "in several ways">>();
   private done = 0;
   private told = 0;
 
@@ -188,6 +195,7 @@ class Drafting {
       this.keep(group, flat[i]!);
     });
     this.done += faces.length;
+    this.ways.add("turned");
     const { faceStart, cornerVertex } = this.field.mesh;
     for (const f of faces) for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) this.strict[cornerVertex[c]!] = 1;
     return true;
@@ -258,6 +266,7 @@ class Drafting {
     await shortening.run();
     this.shells.push(...graph.shells.values());
     this.done += 2 * halves.half.length;
+    for (const way of one.ways) this.ways.add(way);
     const { faceStart } = field.mesh;
     for (const f of halves.half)
       for (const g of [f, halves.face[f]!])
@@ -288,6 +297,7 @@ class Drafting {
       },
     });
     this.cut.set(cut);
+    this.ways.add("rounded");
     this.shells.push(...shells);
     this.others = joined(left);
     this.done += shells.reduce((sum, shell) => sum + shell.faces.length, 0);
@@ -301,9 +311,14 @@ class Drafting {
     const creases = isRounded
       ? makeBits(t.edgeCount)
       : withoutLooseEnds(mesh, creasedEdges(mesh, world, options.angle));
+    let count = 0;
     for (const f of this.others)
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
-        if (getBit(creases, t.cornerEdge[c]!)) setBit(cut, t.cornerEdge[c]!);
+      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+        if (!getBit(creases, t.cornerEdge[c]!)) continue;
+        setBit(cut, t.cornerEdge[c]!);
+        count++;
+      }
+    if (this.others.length) this.ways.add(count ? "creased" : "rounded");
     await this.splitEach(joinedFaces(this.field, this.others, cut));
     // In an order of their own, whichever was done first.
     this.shells.sort((a, b) => a.faces[0]! - b.faces[0]!);
@@ -324,6 +339,12 @@ class Drafting {
     }
     for (const e of answer.cuts) setBit(cut, e);
     await this.splitEach(joinedFaces(this.field, faces, cut));
+  }
+
+  /** How the part was cut. */
+  as(): DraftedAs {
+    const [first, ...more] = this.ways;
+    return more.length ? "in several ways" : (first ?? "rounded");
   }
 
   /** Takes seams off and moves them as far as the limit allows. */
@@ -354,23 +375,6 @@ class Drafting {
   state(): State {
     return { cut: this.cut.slice(), shells: this.shells };
   }
-}
-
-function layoutOf({ mesh }: Source, { cut, shells }: State): Layout {
-  const t = topologyOf(mesh);
-  for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(cut, e);
-  const set = { cut, mapped: fullBits(faceCount(mesh)) };
-  const s = structureOf(mesh, set);
-  const uv = new Float64Array(2 * s.wedgeCount);
-  for (const { faces, cornerUv } of shells) {
-    let at = 0;
-    for (const f of faces)
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-        uv[2 * s.cornerWedge[c]!] = cornerUv[at++]!;
-        uv[2 * s.cornerWedge[c]! + 1] = cornerUv[at++]!;
-      }
-  }
-  return { ...set, uv, pinned: makeBits(s.wedgeCount) };
 }
 
 /** Lists of faces as one, ascending. */

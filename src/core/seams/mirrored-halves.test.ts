@@ -52,7 +52,7 @@ describe("halves that mirror each other", () => {
           const source = sourceFrom(swollen(n, bulge, lean));
           const { mesh } = source;
           const image = edgeImages(mesh, symmetryOf(mesh, 0).vertex);
-          const stages = await draftStages(source, { angle: 1, limit: 1.08, style: "rounded", up: 1 });
+          const { layouts: stages } = await draftStages(source, { angle: 1, limit: 1.08, style: "rounded", up: 1 });
           for (const layout of stages) {
             for (const e of placesOfBits(layout.cut)) expect(getBit(layout.cut, image[e]!)).toBe(true);
             const s = structureOf(mesh, layout);

@@ -106,7 +106,7 @@ describe("Shortening", () => {
       fc.asyncProperty(fc.array(fc.nat(source.topology.edgeCount - 1), { maxLength: 12 }), async (edges) => {
         const seams = makeBits(source.topology.edgeCount);
         for (const e of edges) if (edgeFaceCount(source.topology, e as Edge) === 2) setBit(seams, e);
-        for (const { cut } of await draftStages(source, { angle: 1, limit: 1.1, seams })) {
+        for (const { cut } of (await draftStages(source, { angle: 1, limit: 1.1, seams })).layouts) {
           for (const e of edges) expect(getBit(cut, e)).toBe(getBit(seams, e));
           for (const form of formsOf(source, cut)) expect(form.isDisk).toBe(true);
         }
@@ -117,7 +117,7 @@ describe("Shortening", () => {
 
   it("leads Draft to fewer seams from stage to stage", async () => {
     const source = sourceFrom(box([3, 2, 1], [3, 2, 1]));
-    const stages = await draftStages(source, { angle: 1, limit: 1.06 });
+    const { layouts: stages } = await draftStages(source, { angle: 1, limit: 1.06 });
     const counts = stages.map((layout) => structureOf(source.mesh, layout).shellCount);
     expect(counts.at(-1)).toBe(1);
     expect(counts).toEqual([...counts].sort((a, b) => b - a));

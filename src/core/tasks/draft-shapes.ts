@@ -1,7 +1,6 @@
-import type { Layout } from "../layout/layout";
 import { faceCount } from "../mesh/poly-mesh";
 import { trianglesOf } from "../mesh/triangulate";
-import { draftStages } from "../seams/draft";
+import { type Drafted, draftStages } from "../seams/draft";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
 import { type Source, sourceOf } from "../seams/piece";
 import type { Context } from "./context";
@@ -15,7 +14,7 @@ const LARGE = 4000;
 const FEW = 60;
 
 /**
- * Layouts of shapes, each from that with the most seams to that with the fewest: as many side by side as there are workers: small ones whole, large ones by their pieces.
+ * Drafts of shapes, as many side by side as there are workers: small ones whole, large ones by their pieces.
  *
  * @throws Stopped when the work is stopped
  */
@@ -23,7 +22,7 @@ export async function draftShapes(
   inputs: readonly DraftInput[],
   context: Context,
   progress: (share: number) => void,
-): Promise<Layout[][]> {
+): Promise<Drafted[]> {
   const { pool } = context;
   const weights = inputs.map((i) => faceCount(i.mesh));
   const isLarge = (i: number): boolean => pool !== undefined && pool.width > 1 && weights[i]! >= LARGE;
@@ -41,7 +40,7 @@ export async function draftShapes(
       ),
     );
   };
-  const out: Layout[][] = new Array(inputs.length);
+  const out: Drafted[] = new Array(inputs.length);
   await Promise.all([
     spread(
       "draftShape",
@@ -49,8 +48,8 @@ export async function draftShapes(
       small.map((i) => weights[i]!),
       context,
       (share) => tell(inputs.length, share, sum(small)),
-    ).then((layouts) => {
-      for (const [k, stages] of layouts.entries()) out[small[k]!] = stages;
+    ).then((drafted) => {
+      for (const [k, own] of drafted.entries()) out[small[k]!] = own;
     }),
     ...large.map(async (i) => {
       const { mesh, world, cost, ...options } = inputs[i]!;

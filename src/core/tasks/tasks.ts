@@ -11,7 +11,7 @@ import type { PolyMesh } from "../mesh/poly-mesh";
 import { seedTopology, type Topology } from "../mesh/topology";
 import { seedTriangles, type Triangles } from "../mesh/triangulate";
 import { findFaults } from "../prepare/faults";
-import { draftStages } from "../seams/draft";
+import { type Drafted, draftStages } from "../seams/draft";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
 import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
@@ -143,7 +143,7 @@ export const tasks = {
     bordersSmoothed(form, uv, { ...options, isOver: (share) => isStopped(() => report(share)) }),
 
   /** Makes the layout of one shape from nothing, from that with the most seams to that with the fewest. */
-  draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Layout[]> =>
+  draftShape: ({ mesh, world, cost, ...options }: DraftInput, report: Report): Promise<Drafted> =>
     draftStages(sourceOf(mesh, world, cost), { ...options, onStep: report }),
 
   /** Works on one piece of a shape that is drafted elsewhere. */

@@ -3,16 +3,19 @@ import { type LayoutChange, withLayouts } from "../../layout/asset";
 import { type Layout, structureOf } from "../../layout/layout";
 import { turned, uprightAngle } from "../../layout/orient";
 import { lockedEdges } from "../../layout/seam-locks";
-import type { DraftStyle, SeamsOrSheet } from "../../layout/seam-wishes";
+import type { DraftedAs, DraftStyle, SeamsOrSheet } from "../../layout/seam-wishes";
 import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { worldPositions } from "../../mesh/transform";
+import type { Drafted } from "../../seams/draft";
 import { seamCosts } from "../../seams/edge-cost";
+import { faceAreas } from "../../seams/seam-field";
 import { backOf, upAxisOf } from "../../seams/visibility";
 import { draftShapes } from "../../tasks/draft-shapes";
 import { seenFaces } from "../../tasks/seen-faces";
+import type { DraftInput } from "../../tasks/tasks";
 import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
@@ -30,6 +33,7 @@ export async function run(
     keepSeams,
     fill,
     style,
+    mean,
     ...packing
   }: {
     readonly angle: number;
@@ -37,6 +41,7 @@ export async function run(
     readonly keepSeams: boolean;
     readonly fill: SeamsOrSheet;
     readonly style: DraftStyle;
+    readonly mean?: number | undefined;
   } & Omit<PackOptions, "keepScale">,
   context: EditContext,
 ): Promise<EditResult> {
@@ -52,12 +57,13 @@ export async function run(
     const back = backOf(asset);
     return { mesh, world, cost, style, up: upAxisOf(asset), angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
-  const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.65 * share));
+  const areas = inputs.map((input, i) => shapes[i]!.parts.length * faceAreas(input).reduce((sum, a) => sum + a, 0));
+  const drafts = await draftsWithin(inputs, mean, areas, context, (share) => context.progress(0.1 + 0.65 * share));
   const up = upAxisOf(asset);
-  const steps = Math.max(...stages.map((list) => list.length));
+  const steps = Math.max(...drafts.map(({ layouts }) => layouts.length));
   const atStep = (step: number) =>
     shapes.map((shape, i) => {
-      const list = stages[i]!;
+      const list = drafts[i]!.layouts;
       const layout = list[steps > 1 ? Math.round((step * (list.length - 1)) / (steps - 1)) : 0]!;
       return allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, layout, up));
     });
@@ -71,11 +77,58 @@ export async function run(
   const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
     context.progress(0.85 + 0.15 * share),
   );
-  const words = `Draft: ${count(packed.shells, "shell")}${told}`;
+  const cutAs = waysTold(shapes.map((shape, i) => ({ name: shape.name, as: drafts[i]!.as })));
+  const words = `Draft: ${count(packed.shells, "shell")}${told}${cutAs}`;
   const edited = withLayouts(asset, packed.changes);
   return packed.stopped
     ? { asset: edited, words: `${words}, packing stopped early`, notes: [], stopped: true }
     : { asset: edited, words, notes: [] };
+}
+
+/** What share of the limit is tried next where all shells together are stretched too much, and how often at the most. */
+const NARROWER = 0.7;
+const MOST_TRIES = 10;
+/** Flat shells are stretched by rounding alone. */
+const ROUNDING = 1e-6;
+
+/**
+ * Drafts whose shells are stretched no more on average than is asked for: the limit is drawn in until that is so.
+ *
+ * @param areas of the shapes, over all parts that draw them
+ */
+async function draftsWithin(
+  inputs: readonly DraftInput[],
+  mean: number | undefined,
+  areas: readonly number[],
+  context: EditContext,
+  progress: (share: number) => void,
+): Promise<Drafted[]> {
+  if (mean === undefined) return draftShapes(inputs, context, progress);
+  const area = areas.reduce((sum, own) => sum + own, 0);
+  let [share, drafts] = [1, [] as Drafted[]];
+  for (let turn = 0; turn < MOST_TRIES; turn++) {
+    const narrowed = inputs.map((input) => ({ ...input, limit: 1 + share * (input.limit - 1) }));
+    drafts = await draftShapes(narrowed, context, (of) => progress((turn + of) / MOST_TRIES));
+    const stretched = drafts.reduce((sum, d, i) => sum + areas[i]! * d.stretch, 0);
+    if (stretched <= (mean + ROUNDING) * area) return drafts;
+    share *= NARROWER;
+  }
+  return drafts;
+}
+
+/** Names of parts that are told of one way; others are counted. */
+const NAMED = 3;
+
+/** Which parts were cut in which way, in a few words: so that one sees which to draft again in another. */
+function waysTold(parts: ReadonlyArray<{ readonly name: string; readonly as: DraftedAs }>): string {
+  const byWay = new Map<DraftedAs, string[]>();
+  for (const { name, as } of parts) byWay.set(as, [...(byWay.get(as) ?? []), name]);
+  const told = [...byWay].map(([way, names]) => {
+    const more = names.length - NAMED;
+    const list = more > 1 ? `${names.slice(0, NAMED).join(", ")} and ${more} more` : names.join(", ");
+    return `${way} ${list}`;
+  });
+  return `; ${told.join("; ")}`;
 }
 
 function stoodUpright(mesh: PolyMesh, world: Float64Array, layout: Layout, up: number): Layout {

@@ -26,8 +26,8 @@ export async function run(
     const cost = seamCosts(mesh, world, seen.get(shape.id));
     return { mesh, world, cost, style: "rounded" as const, up, angle: 0, limit, seams: layoutOf(shape, scope.set).cut };
   });
-  const stages = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.9 * share));
-  const last = new Map(shapes.map((shape, i) => [shape.id, stages[i]!.at(-1)!.cut]));
+  const drafts = await draftShapes(inputs, context, (share) => context.progress(0.1 + 0.9 * share));
+  const last = new Map(shapes.map((shape, i) => [shape.id, drafts[i]!.layouts.at(-1)!.cut]));
   const proposed = withProposedSeams(asset, scope, ({ id }) => last.get(id)!);
   if (!proposed.added) throw new UserError("These shells lie flat within that limit of stretch as they are.");
   return { asset: proposed.asset, words: `Rounded: ${count(proposed.added, "seam edge")}`, notes: [] };
