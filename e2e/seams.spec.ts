@@ -71,7 +71,7 @@ test("the thread cuts as it goes, shells unfold after each cut, and locked seams
   await doOn(page, "Lock seams");
   await expect(said(page)).toContainText(`Lock ${seams} seam edges: along the handle`);
   await page.keyboard.press("j");
-  await expect(said(page)).toContainText("These seams are locked; unlock them first.");
+  await expect(said(page)).toContainText("These seams are locked (along the handle); unlock them first.");
   await page.keyboard.press("Escape");
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:");
@@ -123,6 +123,7 @@ test("joins are proposed one by one: taken, skipped, stepped back from and kept 
   await expect(said(page)).toContainText(/^Shells \d and \d of .+ once they are joined\.$/);
   const first = (await said(page).textContent())!;
   await expect(picked(page)).toHaveText("1 edge");
+  await expect(page.getByRole("img", { name: "Mates of the picked seams: 1 pair" })).toBeVisible();
   await page.keyboard.press("Alt+k");
   await expect(said(page)).not.toHaveText(first);
   await expect(stage(page, "Seams")).toContainText("3 shells");

@@ -28,6 +28,19 @@ export function lockedEdges(asset: Asset, set: UvSetId, shape: Pick<Shape, "id" 
   return bits;
 }
 
+/** Why any of some edges of a shape are locked in a UV set. */
+export function lockReasons(
+  asset: Asset,
+  set: UvSetId,
+  shape: Pick<Shape, "id" | "mesh">,
+  edges: ArrayLike<number>,
+): string[] {
+  const meant = new Set(Array.from(edges));
+  return asset.seamLocks
+    .filter((lock) => lock.set === set && edgesOfLock(lock, shape).some((e) => meant.has(e)))
+    .map((lock) => lock.reason);
+}
+
 /** The lock with other edges; those of no edge at all are left out. */
 export function lockOf(
   { reason, set }: Pick<SeamLock, "reason" | "set">,

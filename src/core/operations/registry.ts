@@ -68,6 +68,7 @@ import { windFacesAlike } from "./prepare/wind-alike";
 import { pullPoints } from "./pull-points";
 import { relax } from "./relax";
 import { relaxStroke } from "./relax-stroke";
+import { repeatSeams } from "./repeat-seams";
 import { rounded } from "./rounded";
 import { pickByMaterial } from "./select/by-material";
 import { connected } from "./select/connected";
@@ -130,6 +131,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   breakOff,
   join,
   mirrorSeams,
+  repeatSeams,
   graft,
   assemble,
   nextJoin,

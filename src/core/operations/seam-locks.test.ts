@@ -83,7 +83,7 @@ describe("locked seams", () => {
     const { selection } = await runSelect(asset, "pick-locked", { reason: "signed off" }, everything(asset), quiet);
     expect(selection.items.get(shapeAt(asset).id)).toEqual(seamsOf(asset));
     await expect(edit(asset, "join", {}, picking(asset, "edges", seamsOf(asset)))).rejects.toThrow(
-      "These seams are locked; unlock them first.",
+      "These seams are locked (signed off); unlock them first.",
     );
     await expect(runSelect(asset, "pick-locked", { reason: "else" }, everything(asset), quiet)).rejects.toThrow(
       "No seam in view is locked for “else”.",
@@ -101,7 +101,7 @@ describe("locked seams", () => {
       picking(asset, "edges", [first!, rest[0]!]),
       quiet,
     );
-    expect(result.notes.map((n) => n.words)).toEqual(["1 locked seam edge stayed cut."]);
+    expect(result.notes.map((n) => n.words)).toEqual(["1 locked seam edge stayed cut (locked by hand)."]);
     expect([...seamsOf(after)]).toEqual([first, ...rest.slice(1)]);
   });
 

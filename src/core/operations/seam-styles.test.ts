@@ -1,3 +1,4 @@
+import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { assemble, box, lathe, type Shape } from "../../../demo/kit";
 import { assetOf, edit, layoutAt, quiet, shapeAt } from "../../testing/assets";
@@ -5,6 +6,7 @@ import { ball, meshOf, plate, torus } from "../../testing/seam-forms";
 import type { Asset } from "../layout/asset";
 import { countBits, placesOfBits } from "../layout/bits";
 import { facesOfShell, structureOf } from "../layout/layout";
+import { UserError } from "../layout/user-error";
 import type { Shell } from "../mesh/indices";
 import { worldPositions } from "../mesh/transform";
 import { formOf, shellMesh } from "../unfold/shell-mesh";
@@ -102,6 +104,44 @@ describe("styles of proposals", () => {
     expect(structure(crate).shellCount).toBeLessThan(6);
     expect(areDisks(crate)).toBe(true);
   });
+
+  it("leave only disks, whatever the form, where they are to lie flat at once", async () => {
+    const profile = fc.array(
+      fc.tuple(fc.double({ min: 0.4, max: 2, noNaN: true }), fc.double({ min: 0.2, max: 1, noNaN: true })),
+      {
+        minLength: 2,
+        maxLength: 5,
+      },
+    );
+    const turnedForm = fc.tuple(profile, fc.integer({ min: 6, max: 14 })).map(([list, n]) => {
+      const heights = list.map((_, i) => list.slice(0, i + 1).reduce((sum, [, step]) => sum + step, 0));
+      return lathe(
+        list.map(([r], i): [number, number] => [r, heights[i]!]),
+        n,
+      );
+    });
+    const side = fc.integer({ min: 1, max: 3 });
+    const boxForm = fc.tuple(side, side, side).map((n) => box([2, 1, 3], n));
+    const ringForm = fc
+      .tuple(fc.integer({ min: 6, max: 12 }), fc.integer({ min: 4, max: 8 }))
+      .map(([n, m]) => torus(n, m));
+    const ballForm = fc.integer({ min: 4, max: 9 }).map(ball);
+    const styles = fc.constantFrom("open-up", "rounded", "turned", "panels", "dome");
+    let made = 0;
+    await fc.assert(
+      fc.asyncProperty(fc.oneof(turnedForm, boxForm, ringForm, ballForm), styles, async (form, style) => {
+        try {
+          const cut = await edit(bare(form), style);
+          expect(areDisks(cut), style).toBe(true);
+          made++;
+        } catch (error) {
+          if (!(error instanceof UserError)) throw error;
+        }
+      }),
+      { numRuns: 40 },
+    );
+    expect(made).toBeGreaterThan(10);
+  }, 60_000);
 
   it("of Draft are what is asked for: a can is turned by its form, and cut at its creases where it is to be", async () => {
     const can = bare(

@@ -2,6 +2,7 @@
 
 import { useMemo } from "react";
 import { layoutOf } from "@/core/operations/scope";
+import { count } from "@/core/operations/words";
 import { type MateKnot, mateKnots } from "@/core/seams/mate-knots";
 import { useBenchOf } from "../session/session-context";
 import type { SheetCamera } from "../stage/sheet-camera";
@@ -32,7 +33,11 @@ export function MateThreads({ eye }: { eye: SheetCamera }) {
   }, [asset, set, kind, picked, live]);
   if (!knots.length) return null;
   return (
-    <svg className={classes.threads} role="img" aria-label={`Mates of the picked seams: ${knots.length} pairs`}>
+    <svg
+      className={classes.threads}
+      role="img"
+      aria-label={`Mates of the picked seams: ${count(knots.length, "pair")}`}
+    >
       {knots.map(({ a, b }, i) => {
         const [ax, ay, bx, by] = [x(a[0]), y(a[1]), x(b[0]), y(b[1])];
         const apart = Math.hypot(bx - ax, by - ay);

@@ -3,7 +3,7 @@ import { type PlacedShape, withLayouts } from "../../layout/asset";
 import { clearBit, getBit } from "../../layout/bits";
 import { edgeEnds, facesOfShell, type Layout, structureOf, withBits, withPoints } from "../../layout/layout";
 import { bestFit } from "../../layout/orient";
-import { lockedEdges } from "../../layout/seam-locks";
+import { lockedEdges, lockReasons } from "../../layout/seam-locks";
 import { hasPins, wedgesOfShell, withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Edge, Shell } from "../../mesh/indices";
@@ -23,6 +23,7 @@ const MEETS = 1e-6;
 /** Clears seams: the smaller shell is moved, turned and scaled onto its mates; where that is not enough both are unfolded again. */
 export function run(asset: Asset, scope: Scope): EditResult {
   let [total, locked] = [0, 0];
+  const reasons = new Set<string>();
   const changes = edgesInScope(asset, scope).flatMap(({ shape, layout, edges }) => {
     const t = topologyOf(shape.mesh);
     const locks = lockedEdges(asset, scope.set, shape);
@@ -30,11 +31,18 @@ export function run(asset: Asset, scope: Scope): EditResult {
     const seams = locks ? all.filter((e) => !getBit(locks, e)) : all;
     total += seams.length;
     locked += all.length - seams.length;
+    if (all.length > seams.length) for (const why of lockReasons(asset, scope.set, shape, all)) reasons.add(why);
     return seams.length ? [{ shape: shape.id, set: scope.set, layout: joinEdges(shape, layout, seams) }] : [];
   });
   if (!total)
-    throw new UserError(locked ? "These seams are locked; unlock them first." : "None of these edges is a seam.");
-  const notes = locked ? [{ words: `${count(locked, "locked seam edge")} stayed cut.`, shells: [] }] : [];
+    throw new UserError(
+      locked
+        ? `These seams are locked (${[...reasons].join(", ")}); unlock them first.`
+        : "None of these edges is a seam.",
+    );
+  const notes = locked
+    ? [{ words: `${count(locked, "locked seam edge")} stayed cut (${[...reasons].join(", ")}).`, shells: [] }]
+    : [];
   return { asset: withLayouts(asset, changes), words: `Join ${count(total, "edge")}`, notes };
 }
 

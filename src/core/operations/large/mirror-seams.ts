@@ -1,6 +1,5 @@
 import { type Asset, withLayouts } from "../../layout/asset";
-import { type Bits, getBit, setBit } from "../../layout/bits";
-import { withBits } from "../../layout/layout";
+import { type Bits, getBit } from "../../layout/bits";
 import type { SymmetryBy } from "../../layout/symmetry-by";
 import { UserError } from "../../layout/user-error";
 import { edgeImages } from "../../mesh/edge-images";
@@ -11,7 +10,7 @@ import { symmetryFound } from "../../select/mirrored";
 import type { EditResult, Note, Scope } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
-import { joinEdges } from "./join";
+import { withSeams } from "./with-seams";
 
 interface Wanted {
   readonly axis: "x" | "y" | "z";
@@ -33,10 +32,7 @@ export function run(asset: Asset, scope: Scope, wanted: Wanted): EditResult {
     cuts += found.cut.length;
     joins += found.join.length;
     if (!found.cut.length && !found.join.length) return [];
-    const joined = found.join.length ? joinEdges(shape, layout, found.join) : layout;
-    const bits = joined.cut.slice();
-    for (const e of found.cut) setBit(bits, e);
-    return [{ shape: shape.id, set: scope.set, layout: withBits(mesh, joined, bits) }];
+    return [{ shape: shape.id, set: scope.set, layout: withSeams(shape, layout, found) }];
   });
   if (!images) throw new UserError(`Nothing here has another half across ${wanted.axis}.`);
   if (!changes.length) throw new UserError("Both halves have the same seams already.");
