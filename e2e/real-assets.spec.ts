@@ -137,7 +137,7 @@ test("UV sets are added, chosen, copied and packed beside", async ({ page }) => 
   await page.getByRole("dialog").getByRole("textbox", { name: "Name" }).fill("Strips");
   await page.getByRole("dialog").getByRole("button", { name: "New packed copy" }).click();
   await expect(said(page)).toContainText("Packed set Strips:", { timeout: 30_000 });
-  await page.getByRole("button", { name: "Compare" }).click();
+  await page.getByRole("button", { name: "Compare", exact: true }).click();
   await expect(page.getByRole("dialog").getByRole("table")).toHaveCount(3, { timeout: 30_000 });
 });
 

@@ -24,9 +24,9 @@ import { queryOfScope, resolveScope } from "./scope-query";
 /** Everything of an asset, in a few letters. */
 const print = (asset: Asset): string => fileKey(encodeAsset(asset));
 
-/** Seconds even on a small asset: asked once on each. */
-const takesLong = (op: AnyOperation): boolean =>
-  op.kind === "edit" && (op.big || op.id === "packed-set" || op.id === "open-up");
+/** Seconds even on a small asset, as they look from all sides or lay shells flat: asked once on each. */
+const LONG = ["packed-set", "open-up", "rounded", "dome", "panels", "centre-line"];
+const takesLong = (op: AnyOperation): boolean => op.kind === "edit" && (op.big || LONG.includes(op.id));
 
 /** Options that take less time than those by default, or without which there is nothing to do. */
 const OPTIONS: Readonly<Record<string, object>> = {

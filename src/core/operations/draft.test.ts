@@ -48,6 +48,20 @@ describe("Draft", () => {
     expect(turned.some((angle) => angle > 1)).toBe(true);
   });
 
+  it("parts shells that are long for the tile along straight lines where the sheet is to be full", async () => {
+    const [few, full] = [
+      await edit(paperLantern(), "draft"),
+      await edit(paperLantern(), "draft", { fill: "full sheet" }),
+    ];
+    expect(measure(full).coverage!).toBeGreaterThan(measure(few).coverage! + 0.05);
+    const shade = (asset: Asset) => shapesOf(asset).find((s) => s.name === "Shade")!;
+    const shells = (asset: Asset) => structureOf(shade(asset).mesh, layoutOf(shade(asset), "s1"));
+    expect(shells(few).shellCount).toBe(1);
+    expect(shells(full).shellCount).toBe(2);
+    // Both halves have as many faces, as a line along a meridian parts them.
+    expect(shells(full).shellStart[1]).toBe(shade(full).mesh.faceStart.length >> 1);
+  });
+
   it("stretches no more on average than is asked for, for more seam", async () => {
     const [free, held] = [await edit(paperLantern(), "draft"), await edit(paperLantern(), "draft", { mean: 1.012 })];
     expect(measure(free).symmetricDirichlet!).toBeGreaterThan(1.02);

@@ -16,6 +16,7 @@ import {
   weighedBy,
 } from "./draft-piece";
 import { layoutOf, type State, stateOf, stretchOf } from "./draft-state";
+import { halvedState } from "./halved";
 import { type Halves, HalvesFinder, mirroredCut, mirroredShell } from "./mirrored-halves";
 import { joinedFaces, type Source } from "./piece";
 import { areaOf, type SeamField, seamField } from "./seam-field";
@@ -38,6 +39,8 @@ export interface DraftOptions {
   readonly back?: readonly [number, number, number];
   /** The axis that points up: forms whose halves mirror each other get seams that do; they may get others when not given. */
   readonly up?: 1 | 2;
+  /** Length from which on a shell is halved in a layout beside the others, which may fill a tile better. */
+  readonly longest?: number;
   /** Told the share that is done; throws to stop. */
   readonly onStep?: (share: number) => void;
   /** Makes what works on pieces of a source, somewhere else where there is room; here when not given. */
@@ -69,6 +72,8 @@ const STAGES = 6;
 export interface Drafted {
   /** Layouts on the way: seams get fewer, and shells larger, from one to the next. */
   readonly layouts: readonly Layout[];
+  /** The last of them with shells halved that are longer than was asked for; nothing where none is. */
+  readonly halved?: Layout;
   /** How the part was cut, by its form or as was asked for. */
   readonly as: DraftedAs;
   /** Mean stretch, by area, of that of them which is stretched most. */
@@ -97,8 +102,10 @@ export async function draftStages(source: Source, options: DraftOptions): Promis
   const end = states.length - 1;
   const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * end) / (STAGES - 1))));
   const passed = [...kept].map((i) => states[i]!());
+  const halved = options.longest === undefined ? null : await drafting.halved(options.longest);
   return {
     layouts: passed.map((state) => layoutOf(source, state)),
+    ...(halved ? { halved: layoutOf(source, halved) } : {}),
     as: drafting.as(),
     stretch: Math.max(...passed.map(stretchOf)),
   };
@@ -277,7 +284,7 @@ class Drafting {
   async cutByTwin(): Promise<void> {
     if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
-    const { seams: _, onStep: __, ...rest } = this.options;
+    const { seams: _, onStep: __, longest: ___, ...rest } = this.options;
     const { cut, shells, left } = await seamsByTwin({
       field: this.field,
       faces: this.others,
@@ -370,6 +377,10 @@ class Drafting {
     });
     await shortening.run();
     this.shells = [...graph.shells.values()].sort((a, b) => a.faces[0]! - b.faces[0]!);
+  }
+
+  halved(longest: number): Promise<State | null> {
+    return halvedState(this.field, this.state(), longest, (faces, cut) => this.weigh(faces, cut));
   }
 
   state(): State {

@@ -35,6 +35,7 @@ export interface DraftInput {
   readonly angle: number;
   readonly limit: number;
   readonly style?: DraftStyle;
+  readonly longest?: number;
   readonly up?: 1 | 2;
   readonly seams?: Bits;
   /** The way that points away from who looks. */

@@ -57,17 +57,16 @@ export async function run(
     const back = backOf(asset);
     return { mesh, world, cost, style, up: upAxisOf(asset), angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
-  const areas = inputs.map((input, i) => shapes[i]!.parts.length * faceAreas(input).reduce((sum, a) => sum + a, 0));
-  const drafts = await draftsWithin(inputs, mean, areas, context, (share) => context.progress(0.1 + 0.65 * share));
+  const areas = inputs.map((input) => faceAreas(input).reduce((sum, a) => sum + a, 0));
+  const longest = LONG * Math.sqrt(areas.reduce((sum, a) => sum + a, 0) / FILLED);
+  const wanted = fill === "full sheet" ? inputs.map((input) => ({ ...input, longest })) : inputs;
+  const counted = areas.map((area, i) => shapes[i]!.parts.length * area);
+  const drafts = await draftsWithin(wanted, mean, counted, context, (share) => context.progress(0.1 + 0.65 * share));
   const up = upAxisOf(asset);
-  const steps = Math.max(...drafts.map(({ layouts }) => layouts.length));
+  const steps = stepsOf(drafts);
   const atStep = (step: number) =>
-    shapes.map((shape, i) => {
-      const list = drafts[i]!.layouts;
-      const layout = list[steps > 1 ? Math.round((step * (list.length - 1)) / (steps - 1)) : 0]!;
-      return allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, layout, up));
-    });
-  const { work, words: told } = chosenStep(asset, steps, atStep, fill, scope.set, packing.turns, (share) =>
+    shapes.map((shape, i) => allShells(shape, stoodUpright(shape.mesh, inputs[i]!.world, steps[step]![i]!, up)));
+  const { work, words: told } = chosenStep(asset, steps.length, atStep, fill, scope.set, packing.turns, (share) =>
     context.progress(0.75 + 0.1 * share),
   );
   const drafted = withLayouts(
@@ -83,6 +82,20 @@ export async function run(
   return packed.stopped
     ? { asset: edited, words: `${words}, packing stopped early`, notes: [], stopped: true }
     : { asset: edited, words, notes: [] };
+}
+
+/** How full a tile is about, and of its side: what is longer than so much leaves much of it empty. */
+const FILLED = 0.75;
+const LONG = 0.7;
+
+/** Layouts of all shapes, step by step: that with long shells halved first, where there is one, then from most seams to fewest. */
+function stepsOf(drafts: readonly Drafted[]): Layout[][] {
+  const most = Math.max(...drafts.map(({ layouts }) => layouts.length));
+  const passed = Array.from({ length: most }, (_, step) =>
+    drafts.map(({ layouts }) => layouts[most > 1 ? Math.round((step * (layouts.length - 1)) / (most - 1)) : 0]!),
+  );
+  const halved = drafts.map((draft) => draft.halved ?? draft.layouts.at(-1)!);
+  return drafts.some((draft) => draft.halved) ? [halved, ...passed] : passed;
 }
 
 /** What share of the limit is tried next where all shells together are stretched too much, and how often at the most. */
