@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { box } from "../../../demo/kit";
 import { meshOf, plate, sourceFrom } from "../../testing/seam-forms";
-import { getBit, makeBits, placesOfBits } from "../layout/bits";
+import { getBit, makeBits, placesOfBits, setBit } from "../layout/bits";
 import { structureOf } from "../layout/layout";
 import { edgeImages } from "../mesh/edge-images";
 import type { Shell } from "../mesh/indices";
@@ -36,6 +36,15 @@ describe("halves that mirror each other", () => {
     expect(halves.half).toHaveLength(faces.length / 2);
     // 2 squares up, along, down and back.
     expect(halves.middle).toHaveLength(8);
+    // A seam that stays on one side alone leaves nothing to repeat, one on both does.
+    const t = topologyOf(even);
+    const image = edgeImages(even, symmetryOf(even, 0).vertex);
+    const own = [...Array(t.edgeCount).keys()].find((e) => image[e]! >= 0 && image[e] !== e)!;
+    const kept = makeBits(t.edgeCount);
+    setBit(kept, own);
+    expect(new HalvesFinder(even, 1).of(faces, kept)?.middle).not.toHaveLength(8);
+    setBit(kept, image[own]!);
+    expect(new HalvesFinder(even, 1).of(faces, kept)!.middle).toHaveLength(8);
     const odd = meshOf(box([3, 3, 3], [3, 3, 3]));
     expect(new HalvesFinder(odd, 1).of(iota(54), makeBits(topologyOf(odd).edgeCount))).toBeNull();
     const few = meshOf(plate(2, 2));

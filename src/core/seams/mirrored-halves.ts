@@ -57,6 +57,7 @@ export class HalvesFinder {
     const { mesh } = this;
     const { vertex, face, at, edge } = this.symmetry(axis);
     const { positions: p, faceStart, cornerVertex } = mesh;
+    const { cornerEdge } = topologyOf(mesh);
     const inside = makeBits(faceStart.length - 1);
     for (const f of faces) setBit(inside, f);
     const half: number[] = [];
@@ -66,7 +67,12 @@ export class HalvesFinder {
       // A face that is its own image lies across the plane: there is no line of edges to part it along.
       if (image < 0 || image === f || !getBit(inside, image)) return null;
       let sum = 0;
-      for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) sum += p[3 * cornerVertex[c]! + axis]! - at;
+      for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) {
+        sum += p[3 * cornerVertex[c]! + axis]! - at;
+        // Seams that stay on one side alone leave nothing to repeat.
+        const e = cornerEdge[c]!;
+        if (getBit(cut, e) && !(edge[e]! >= 0 && getBit(cut, edge[e]!))) return null;
+      }
       if (sum <= 0) continue;
       half.push(f);
       setBit(isHalf, f);
