@@ -21,8 +21,9 @@ export function stretchOf({ shells }: State): number {
   return area ? stretched / area : 1;
 }
 
-/** The layout of a state: shells lie each in its own place, at world size. */
-export function layoutOf({ mesh }: Source, { cut, shells }: State): Layout {
+/** The layout of a state: shells lie each in its own place, at world size. @param onStep told that the seams are found; throws to stop */
+export function layoutOf({ mesh }: Source, { cut, shells }: State, onStep?: (share: number) => void): Layout {
+  onStep?.(1);
   const t = topologyOf(mesh);
   for (let e = 0 as Edge; e < t.edgeCount; e++) if (edgeFaceCount(t, e) !== 2) clearBit(cut, e);
   const set = { cut, mapped: fullBits(faceCount(mesh)) };

@@ -104,7 +104,7 @@ export async function draftStages(source: Source, options: DraftOptions): Promis
   const passed = [...kept].map((i) => states[i]!());
   const halved = options.longest === undefined ? null : await drafting.halved(options.longest);
   return {
-    layouts: passed.map((state) => layoutOf(source, state)),
+    layouts: passed.map((state) => layoutOf(source, state, options.onStep)),
     ...(halved ? { halved: layoutOf(source, halved) } : {}),
     as: drafting.as(),
     stretch: Math.max(...passed.map(stretchOf)),

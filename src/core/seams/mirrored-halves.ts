@@ -21,6 +21,8 @@ export interface Halves {
 
 /** Faces from which on it is worth while to look for a half. */
 const FEWEST = 24;
+/** Of the size of a mesh: by how much the middle of what has halves may lie off the plane. */
+const OFF = 1e-3;
 /** The order in which axes are tried: left and right first, then front and back; up and down are seldom meant. */
 const AXES = { 1: [0, 2, 1], 2: [0, 1, 2] } as const;
 
@@ -38,10 +40,28 @@ export class HalvesFinder {
   of(faces: Uint32Array, cut: Bits): Halves | null {
     if (faces.length < FEWEST) return null;
     for (const axis of AXES[this.up]) {
-      const found = this.across(axis, faces, cut);
+      const found = this.isBalanced(axis, faces) && this.across(axis, faces, cut);
       if (found) return found;
     }
     return null;
+  }
+
+  /** Whether the middle of some faces lies where a plane may be: what has halves has it there. Quick. */
+  private isBalanced(axis: number, faces: Uint32Array): boolean {
+    const { positions: p, faceStart, cornerVertex } = this.mesh;
+    let [low, high] = [Infinity, -Infinity];
+    for (let i = axis; i < p.length; i += 3) {
+      low = Math.min(low, p[i]!);
+      high = Math.max(high, p[i]!);
+    }
+    let [sum, count] = [0, 0];
+    for (const f of faces)
+      for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) {
+        sum += p[3 * cornerVertex[c]! + axis]!;
+        count++;
+      }
+    const off = Math.min(Math.abs(sum / count), Math.abs(sum / count - (low + high) / 2));
+    return off <= OFF * (high - low);
   }
 
   private symmetry(axis: number): Symmetry & { readonly edge: Int32Array } {

@@ -42,8 +42,9 @@ const LEAST_GAIN = 1e-4;
 const SIDE_BY_SIDE = 2;
 /** Of all faces: how many a small shell has at the most. */
 const FEW = 0.03;
-/** Merges that are tried as one at the most. */
-const MOST_BUNDLED = 16;
+/** Merges that are tried as one, to begin with and at the most: more where that goes well. */
+const FIRST_BUNDLED = 16;
+const MOST_BUNDLED = 64;
 const BUNDLE_AGAIN = 8;
 
 interface Candidate {
@@ -85,7 +86,7 @@ export class Shortening {
   /** Faces below which shells are small. */
   private readonly few: number;
   /** How many merges are tried as one, and after how many single ones that is tried again. */
-  private bundle = MOST_BUNDLED;
+  private bundle: number = FIRST_BUNDLED;
   private bundleAgain = 0;
   private readonly movesByChain = new Map<string, readonly Move[]>();
   private readonly cutsByShell = new Map<number, readonly Move[]>();

@@ -32,6 +32,7 @@ export function chosenStep(
   const tries = Array.from({ length: steps }, (_, step) => {
     progress(step / steps);
     const work = at(step);
+    progress((step + 0.5) / steps);
     return { work, seam: seamLength(work), filled: filledBy(asset, work, set, turns) };
   });
   const worth = (t: (typeof tries)[number]) => (wish === "full sheet" ? t.filled : t.filled / Math.sqrt(t.seam || 1));
