@@ -19,6 +19,7 @@ export type Proposal =
   | {
       readonly operation: string;
       readonly options: unknown;
+      readonly scope: Scope;
       readonly figures: ProposalFigures;
       /** Edges that would become seams, by shape. */
       readonly edges: ReadonlyMap<ShapeId, Uint32Array>;
@@ -59,7 +60,7 @@ export async function proposals(
       const progress = (of: number) => share(k + 1, of / 2);
       const { asset: edited } = await runEdit(asset, operation, options, scope, { ...context, progress });
       const figures = await measured(edited, k + 1);
-      list.push({ operation, options, figures, edges: addedSeams(asset, edited, set) });
+      list.push({ operation, options, scope, figures, edges: addedSeams(asset, edited, set) });
     } catch (error) {
       if (!(error instanceof UserError)) throw error;
       list.push({ operation, refused: error.message });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { edit, picking } from "../../testing/assets";
+import { edit, picking, quiet } from "../../testing/assets";
 import { findings } from "../check/findings";
 import { measure } from "../check/measure";
 import { type Asset, shapesOf } from "../layout/asset";
@@ -14,7 +14,8 @@ import { worldPositions } from "../mesh/transform";
 import { upAxisOf } from "../seams/visibility";
 import { shellMesh } from "../unfold/shell-mesh";
 import { mendOfFinding } from "./registry";
-import { layoutOf } from "./scope";
+import { runEdit } from "./run";
+import { everything, layoutOf } from "./scope";
 
 /** How far each shell that has a height is turned from standing upright, in radians: one that lies has no upper end. */
 function leaning(asset: Asset): number[] {
@@ -66,6 +67,8 @@ describe("Draft", () => {
     const [free, held] = [await edit(paperLantern(), "draft"), await edit(paperLantern(), "draft", { mean: 1.012 })];
     expect(measure(free).symmetricDirichlet!).toBeGreaterThan(1.02);
     expect(measure(held).symmetricDirichlet!).toBeLessThan(1.0121);
+    const { result } = await runEdit(paperLantern(), "draft", { mean: 1 }, everything(paperLantern()), quiet);
+    expect(result.notes.map((n) => n.words)).toEqual([expect.stringMatching(/^The mean stretch came to 1\.0\d+: no/)]);
     expect(measure(held).seamWorldLength!).toBeGreaterThan(measure(free).seamWorldLength!);
   });
 });

@@ -31,6 +31,7 @@ export const lockSeams: EditOperation<z.infer<typeof options>> = {
   picks: true,
   options,
   run(asset, scope, { reason }) {
+    if (!reason) throw new UserError("Give a reason: it is told to whoever wants to join these seams.");
     const before = asset.seamLocks.find((lock) => lock.set === scope.set && lock.reason === reason);
     const edges = new Map<ShapeId, Uint32Array>(before ? edgesByShape(asset, before) : []);
     let added = 0;

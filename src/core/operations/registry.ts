@@ -336,6 +336,7 @@ function faultOf(issue: z.core.$ZodIssue): string {
   }
 }
 
+const FROM = ["sets", "parts", "materials", "selections", "seamLocks", "unit", "resolution", "rules"] as const;
 /** One option of an operation, as forms and the command line need it. */
 export interface OptionField {
   readonly name: string;
@@ -348,7 +349,7 @@ export interface OptionField {
   readonly most?: number;
   readonly whole: boolean;
   /** Where the choices of a text come from: the asset's own lists. */
-  readonly from?: "sets" | "parts" | "materials" | "selections" | "seamLocks" | "unit" | "resolution" | "rules";
+  readonly from?: (typeof FROM)[number];
   readonly choices?: readonly (string | number)[];
   /** What the least and the most of a number mean: it is set between them. */
   readonly ends?: readonly [string, string];
@@ -368,7 +369,7 @@ const Property = z.object({
   choices: z.array(z.number()).optional(),
   ends: z.tuple([z.string(), z.string()]).optional(),
   empty: z.string().optional(),
-  from: z.enum(["sets", "parts", "materials", "selections", "seamLocks", "unit", "resolution", "rules"]).optional(),
+  from: z.enum(FROM).optional(),
 });
 
 const known = new Map<AnyOperation, readonly OptionField[]>();

@@ -85,6 +85,9 @@ describe("locked seams", () => {
     await expect(edit(asset, "join", {}, picking(asset, "edges", seamsOf(asset)))).rejects.toThrow(
       "These seams are locked (signed off); unlock them first.",
     );
+    await expect(edit(asset, "lock-seams", { reason: "  " }, picking(asset, "edges", seamsOf(asset)))).rejects.toThrow(
+      "Give a reason",
+    );
     await expect(runSelect(asset, "pick-locked", { reason: "else" }, everything(asset), quiet)).rejects.toThrow(
       "No seam in view is locked for “else”.",
     );

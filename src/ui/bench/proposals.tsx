@@ -45,7 +45,10 @@ export function Proposals() {
           : "Shows what every style would come to on what is picked, or on everything visible, before anything is cut."}
       </p>
       {proposals && (
-        <table className={classes.table} onPointerLeave={() => previewProposal(session, found ?? null)}>
+        <table
+          className={classes.table}
+          onPointerLeave={() => previewProposal(session, isFresh && found ? found : null)}
+        >
           <thead>
             <tr>
               <th>Style</th>

@@ -6,24 +6,25 @@ import { runOperation } from "./actions";
 import type { BenchSession } from "./bench-session";
 import { say } from "./say";
 import { picksAs } from "./selection";
-import type { BenchState, OneByOne } from "./store";
+import { type BenchState, type OneByOne, scopeNow } from "./store";
 
 /** Why seams stay that are kept open while joins are proposed. */
 const KEPT_OPEN = "kept open";
 
-/** What is picked, as faces: shells have other names once they are joined. */
-function scopeOf({ asset, set, hidden, kind, picked, rows }: BenchState): Scope {
-  const parts = asset!.parts.filter((p) => !hidden.has(p.id)).map((p) => p.id);
+/** What is picked, as faces: shells have other names once they are joined. Picked edges and points are none. */
+function scopeOf(state: BenchState): Scope {
+  const { asset, set, rows } = state;
+  const { parts, selection } = scopeNow(state, nextJoin);
   if (rows.size) return { set, parts, picked: [...rows] };
-  if (kind !== "shells" || !picked.size) return { set, parts };
-  const items = [...picked].map(([id, own]) => {
+  if (selection?.kind === "faces") return { set, parts, selection };
+  if (selection?.kind !== "shells") return { set, parts };
+  const items = [...selection.items].map(([id, names]) => {
     const shape = asset!.shapes.get(id)!;
     const s = structureOf(shape.mesh, layoutOf(shape, set));
-    const faces = own.items().reduce<number[]>((list, name) => {
+    const faces = Array.from(names).flatMap((name) => {
       const shell = shellNamed(s, name);
-      for (const f of shell === null ? [] : facesOfShell(s, shell)) list.push(f);
-      return list;
-    }, []);
+      return shell === null ? [] : [...facesOfShell(s, shell)];
+    });
     return [id, Uint32Array.from(faces).sort()] as const;
   });
   return { set, parts, selection: { kind: "faces", items: new Map(items) } };

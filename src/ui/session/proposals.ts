@@ -6,7 +6,6 @@ import { Stopped } from "@/core/operations/operation";
 import { OPERATIONS, operationById } from "@/core/operations/registry";
 import { ElementSet } from "@/core/select/element-set";
 import { elementCount } from "@/core/select/grow";
-import { runOperation } from "./actions";
 import type { BenchSession } from "./bench-session";
 import { asJob } from "./jobs";
 import { say } from "./say";
@@ -55,8 +54,8 @@ export function pickProposal({ bench }: BenchSession, proposal: Found): void {
   say(bench, "Its edges are picked: add and take away as ever, then Cut.");
 }
 
-/** Takes a proposal as it was shown. */
-export async function takeProposal(session: BenchSession, proposal: Found): Promise<void> {
+/** Takes a proposal as it was shown, whatever has been picked since. */
+export async function takeProposal(session: BenchSession, { operation, options, scope }: Found): Promise<void> {
   previewProposal(session, null);
-  await runOperation(session, operationById(proposal.operation), proposal.options as Record<string, unknown>);
+  await session.edit(operationById(operation).title, operation, options, scope);
 }

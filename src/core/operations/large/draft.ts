@@ -61,7 +61,9 @@ export async function run(
   const longest = LONG * Math.sqrt(areas.reduce((sum, a) => sum + a, 0) / FILLED);
   const wanted = fill === "full sheet" ? inputs.map((input) => ({ ...input, longest })) : inputs;
   const counted = areas.map((area, i) => shapes[i]!.parts.length * area);
-  const drafts = await draftsWithin(wanted, mean, counted, context, (share) => context.progress(0.1 + 0.65 * share));
+  const { drafts, reached } = await draftsWithin(wanted, mean, counted, context, (share) =>
+    context.progress(0.1 + 0.65 * share),
+  );
   const up = upAxisOf(asset);
   const steps = stepsOf(drafts);
   const atStep = (step: number) =>
@@ -79,9 +81,13 @@ export async function run(
   const cutAs = waysTold(shapes.map((shape, i) => ({ name: shape.name, as: drafts[i]!.as })));
   const words = `Draft: ${count(packed.shells, "shell")}${told}${cutAs}`;
   const edited = withLayouts(asset, packed.changes);
+  const missed = reached > (mean ?? Infinity) + ROUNDING;
+  const notes = missed
+    ? [{ words: `The mean stretch came to ${reached.toFixed(4)}: no seams led to less.`, shells: [] }]
+    : [];
   return packed.stopped
-    ? { asset: edited, words: `${words}, packing stopped early`, notes: [], stopped: true }
-    : { asset: edited, words, notes: [] };
+    ? { asset: edited, words: `${words}, packing stopped early`, notes, stopped: true }
+    : { asset: edited, words, notes };
 }
 
 /** How full a tile is about, and of its side: what is longer than so much leaves much of it empty. */
@@ -108,6 +114,7 @@ const ROUNDING = 1e-6;
  * Drafts whose shells are stretched no more on average than is asked for: the limit is drawn in until that is so.
  *
  * @param areas of the shapes, over all parts that draw them
+ * @returns with the mean stretch that was reached, which is above what was asked for where no try led below it
  */
 async function draftsWithin(
   inputs: readonly DraftInput[],
@@ -115,18 +122,18 @@ async function draftsWithin(
   areas: readonly number[],
   context: EditContext,
   progress: (share: number) => void,
-): Promise<Drafted[]> {
-  if (mean === undefined) return draftShapes(inputs, context, progress);
+): Promise<{ drafts: Drafted[]; reached: number }> {
   const area = areas.reduce((sum, own) => sum + own, 0);
-  let [share, drafts] = [1, [] as Drafted[]];
-  for (let turn = 0; turn < MOST_TRIES; turn++) {
+  const tries = mean === undefined ? 1 : MOST_TRIES;
+  let [share, drafts, reached] = [1, [] as Drafted[], 1];
+  for (let turn = 0; turn < tries; turn++) {
     const narrowed = inputs.map((input) => ({ ...input, limit: 1 + share * (input.limit - 1) }));
-    drafts = await draftShapes(narrowed, context, (of) => progress((turn + of) / MOST_TRIES));
-    const stretched = drafts.reduce((sum, d, i) => sum + areas[i]! * d.stretch, 0);
-    if (stretched <= (mean + ROUNDING) * area) return drafts;
+    drafts = await draftShapes(narrowed, context, (of) => progress((turn + of) / tries));
+    reached = area ? drafts.reduce((sum, d, i) => sum + areas[i]! * d.stretch, 0) / area : 1;
+    if (reached <= (mean ?? Infinity) + ROUNDING) break;
     share *= NARROWER;
   }
-  return drafts;
+  return { drafts, reached };
 }
 
 /** Names of parts that are told of one way; others are counted. */
