@@ -88,7 +88,7 @@ const RULES: ReadonlyArray<{ words: string; from: RegExp; to: RegExp }> = [
   {
     words: "operations are reached through the registry",
     from: /^src\/(ui|cli|compute|app)\//,
-    to: /^src\/core\/operations\/(?!(registry|operation|run|scope|scope-query|sessions|words|history-file)\.ts$)/,
+    to: /^src\/core\/operations\/(?!(registry|operation|option-fields|run|scope|scope-query|sessions|words|history-file)\.ts$)/,
   },
 ];
 

@@ -1,7 +1,8 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from "commander";
 import { UserError } from "../core/layout/user-error";
 import type { AnyOperation } from "../core/operations/operation";
-import { OPERATIONS, type OptionField, optionFields } from "../core/operations/registry";
+import { type OptionField, optionFields } from "../core/operations/option-fields";
+import { OPERATIONS } from "../core/operations/registry";
 import { type Asked, act, SCOPES } from "./act";
 import { checkFile } from "./check-file";
 import { replayFile } from "./replay-file";

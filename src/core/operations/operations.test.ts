@@ -14,7 +14,8 @@ import { shellName, structureOf } from "../layout/layout";
 import type { Shell } from "../mesh/indices";
 import { topologyOf } from "../mesh/topology";
 import type { Scope } from "./operation";
-import { OPERATIONS, operationById, optionFields, parseOptions } from "./registry";
+import { optionFields } from "./option-fields";
+import { OPERATIONS, operationById, parseOptions } from "./registry";
 import { runEdit, runExport } from "./run";
 import { everything } from "./scope";
 

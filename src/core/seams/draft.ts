@@ -60,8 +60,7 @@ const LED_EFFORT = 2;
  * Makes a layout from nothing. Turned bodies are cut into sections; elsewhere creases are cut first, then every shell is
  * opened, unfolded and checked, and split until it neither flips nor overlaps itself nor stretches beyond the limit. Then
  * seams are shortened as far as the limit allows. Shells lie each in its own place, at world size. The same comes out
- * on however many threads, and in whatever order pieces are worked on; engines of which sines and powers differ in their
- * last bits may find other seams on large meshes.
+ * on however many threads; engines whose sines differ in their last bits may find other seams on large meshes.
  */
 export async function draftLayout(source: Source, options: DraftOptions): Promise<Layout> {
   return (await draftStages(source, options)).layouts.at(-1)!;

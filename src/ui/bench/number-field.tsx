@@ -2,7 +2,7 @@
 
 import { TextInput } from "@mantine/core";
 import { type KeyboardEvent, useState } from "react";
-import type { OptionField } from "@/core/operations/registry";
+import type { OptionField } from "@/core/operations/option-fields";
 import { readSum, shownNumber } from "./sums";
 
 const HOW = "Write a number or a sum, such as 5.4/2, with a unit where one fits";

@@ -3,7 +3,8 @@
 import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { AnyOperation } from "@/core/operations/operation";
-import { assemble, type OptionField, optionFields } from "@/core/operations/registry";
+import { type OptionField, optionFields } from "@/core/operations/option-fields";
+import { assemble } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Outcome } from "../session/store";

@@ -3,7 +3,7 @@
 import { Button, Group, Text } from "@mantine/core";
 import { modals } from "@mantine/modals";
 import type { AnyOperation } from "@/core/operations/operation";
-import { optionFields } from "@/core/operations/registry";
+import { optionFields } from "@/core/operations/option-fields";
 import { runOperation } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { SessionContext, useBenchOf, useSession } from "../session/session-context";

@@ -3,7 +3,7 @@
 import { Checkbox, Select, Slider, TextInput } from "@mantine/core";
 import type { Asset } from "@/core/layout/asset";
 import type { Rules } from "@/core/layout/rules";
-import type { OptionField } from "@/core/operations/registry";
+import type { OptionField } from "@/core/operations/option-fields";
 import { setOption } from "../session/actions";
 import { useBench, useSession } from "../session/session-context";
 import card from "./card.module.css";

@@ -2,7 +2,8 @@
 
 import { ActionIcon, NativeSelect, Select, Tooltip } from "@mantine/core";
 import { IconArrowsMaximize, IconArrowsMinimize } from "@tabler/icons-react";
-import { optionFields, setResolution } from "@/core/operations/registry";
+import { optionFields } from "@/core/operations/option-fields";
+import { setResolution } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { enlarge, showView } from "../session/look-actions";
 import { VIEW_IDS, VIEWS, type View } from "../session/look-choices";
