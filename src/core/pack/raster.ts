@@ -19,7 +19,26 @@ export interface Mask {
 /** A margin against rounding, in cells: a shell that ends on a cell's border touches both cells. */
 const TOUCH = 1e-7;
 
-export function boundsOf(item: Item): { u0: number; v0: number; u1: number; v1: number } {
+interface Bounds {
+  readonly u0: number;
+  readonly v0: number;
+  readonly u1: number;
+  readonly v1: number;
+}
+
+const bounds = new WeakMap<Item, Bounds>();
+
+/** The box about a shell. */
+export function boundsOf(item: Item): Bounds {
+  let known = bounds.get(item);
+  if (!known) {
+    known = boxAbout(item);
+    bounds.set(item, known);
+  }
+  return known;
+}
+
+function boxAbout(item: Item): Bounds {
   let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
   const { triangles: q } = item;
   for (let i = 0; i < q.length; i += 2) {

@@ -23,10 +23,19 @@ export interface CoarseTwin {
  * The coarse twin of some faces of a part.
  *
  * @param cut borders of the faces besides those of the mesh @param left how many points it is to have
+ * @param look called between its steps; throws to stop
  */
-export function coarseTwin(field: SeamField, faces: Uint32Array, cut: Bits, left: number): CoarseTwin {
+export function coarseTwin(
+  field: SeamField,
+  faces: Uint32Array,
+  cut: Bits,
+  left: number,
+  look: () => void,
+): CoarseTwin {
   const piece = extractPiece(field, faces, cut);
+  look();
   const { triangles, taken } = withKernels((kernels) => coarsened(kernels, pieceShell(field, piece), left));
+  look();
   const numberOf = new Map<number, number>();
   const polygons: number[][] = [];
   for (let t = 0; t < triangles.length; t += 3)

@@ -84,8 +84,7 @@ export async function seamsByTwin(work: TwinWork): Promise<Led> {
 /** What the seams of a twin come to at full size, or what another one's came to where that is better. */
 async function bestLed(work: TwinWork, turn: number, before: Led | null, all: number): Promise<Led> {
   const { points, tried } = TWINS[turn]!;
-  const twin = coarseTwin(work.field, work.faces, work.cut, points);
-  work.tell(turn / TWINS.length);
+  const twin = coarseTwin(work.field, work.faces, work.cut, points, () => work.tell(turn / TWINS.length));
   const tries = await searchedTwin(work, twin, turn);
   let best = before;
   for (const at of tried) {

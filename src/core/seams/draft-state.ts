@@ -39,3 +39,14 @@ export function layoutOf({ mesh }: Source, { cut, shells }: State, onStep?: (sha
   }
   return { ...set, uv, pinned: makeBits(s.wedgeCount) };
 }
+
+/** Lists of faces as one, ascending. */
+export function joined(lists: readonly Uint32Array[]): Uint32Array {
+  const out = new Uint32Array(lists.reduce((sum, list) => sum + list.length, 0));
+  let at = 0;
+  for (const list of lists) {
+    out.set(list, at);
+    at += list.length;
+  }
+  return out.sort();
+}

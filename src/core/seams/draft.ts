@@ -15,8 +15,8 @@ import {
   TAIL,
   weighedBy,
 } from "./draft-piece";
-import { layoutOf, type State, stateOf, stretchOf } from "./draft-state";
-import { halvedState } from "./halved";
+import { joined, layoutOf, type State, stateOf, stretchOf } from "./draft-state";
+import { type Halving, halvedState } from "./halved";
 import { type Halves, HalvesFinder, mirroredCut, mirroredShell } from "./mirrored-halves";
 import { joinedFaces, type Source } from "./piece";
 import { areaOf, type SeamField, seamField } from "./seam-field";
@@ -39,8 +39,8 @@ export interface DraftOptions {
   readonly back?: readonly [number, number, number];
   /** The axis that points up: forms whose halves mirror each other get seams that do; they may get others when not given. */
   readonly up?: 1 | 2;
-  /** Length from which on a shell is halved in a layout beside the others, which may fill a tile better. */
-  readonly longest?: number;
+  /** Halves long shells in a layout beside the others, which may fill a tile better. */
+  readonly halving?: Halving;
   /** Told the share that is done; throws to stop. */
   readonly onStep?: (share: number) => void;
   /** Makes what works on pieces of a source, somewhere else where there is room; here when not given. */
@@ -83,6 +83,7 @@ export interface Drafted {
 /** The same, with some layouts on the way, and how it was cut. */
 export async function draftStages(source: Source, options: DraftOptions): Promise<Drafted> {
   const drafting = new Drafting(seamField(source), options);
+  options.onStep?.(0);
   if ((options.style ?? "by its form") === "by its form") await drafting.cutTurned();
   const halves = options.up === undefined ? [] : drafting.setAsideMirrored(options.up);
   await drafting.cutByTwin();
@@ -102,7 +103,7 @@ export async function draftStages(source: Source, options: DraftOptions): Promis
   const end = states.length - 1;
   const kept = new Set(Array.from({ length: STAGES }, (_, i) => Math.round((i * end) / (STAGES - 1))));
   const passed = [...kept].map((i) => states[i]!());
-  const halved = options.longest === undefined ? null : await drafting.halved(options.longest);
+  const halved = options.halving ? await drafting.halved(options.halving) : null;
   return {
     layouts: passed.map((state) => layoutOf(source, state, options.onStep)),
     ...(halved ? { halved: layoutOf(source, halved) } : {}),
@@ -284,7 +285,7 @@ class Drafting {
   async cutByTwin(): Promise<void> {
     if (this.trianglesOf(this.others) < LARGE) return;
     this.isLed = true;
-    const { seams: _, onStep: __, longest: ___, ...rest } = this.options;
+    const { seams: _, onStep: __, halving: ___, ...rest } = this.options;
     const { cut, shells, left } = await seamsByTwin({
       field: this.field,
       faces: this.others,
@@ -363,6 +364,8 @@ class Drafting {
     const shortening = new Shortening(graph, {
       bounds: this.bounds,
       price: 0,
+      // Seams that were found on a twin are straight already, and were slid there.
+      ...(this.isLed ? { kinds: JOINS } : {}),
       mayMove: (e) =>
         !getBit(this.lasting, e) &&
         !getBit(this.mirrored, e) &&
@@ -379,22 +382,11 @@ class Drafting {
     this.shells = [...graph.shells.values()].sort((a, b) => a.faces[0]! - b.faces[0]!);
   }
 
-  halved(longest: number): Promise<State | null> {
-    return halvedState(this.field, this.state(), longest, (faces, cut) => this.weigh(faces, cut));
+  halved(halving: Halving): Promise<State | null> {
+    return halvedState(this.field, this.state(), halving, (faces, cut) => this.weigh(faces, cut));
   }
 
   state(): State {
     return { cut: this.cut.slice(), shells: this.shells };
   }
-}
-
-/** Lists of faces as one, ascending. */
-function joined(lists: readonly Uint32Array[]): Uint32Array {
-  const out = new Uint32Array(lists.reduce((sum, list) => sum + list.length, 0));
-  let at = 0;
-  for (const list of lists) {
-    out.set(list, at);
-    at += list.length;
-  }
-  return out.sort();
 }

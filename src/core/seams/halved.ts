@@ -9,6 +9,14 @@ import { areaOf, type SeamField } from "./seam-field";
 import type { GraphShell } from "./seam-graph";
 import type { Weighed } from "./shorten";
 
+/** Which shells are too long for a tile, in their own units. */
+export interface Halving {
+  /** Shells are halved that are longer than this, */
+  readonly longest: number;
+  /** where at least one is longer than this. */
+  readonly from: number;
+}
+
 /** How often a shell is halved at the most. */
 const DEEPEST = 3;
 /** Directions between a shell upright and on its side that are tried. */
@@ -31,8 +39,10 @@ function sideOf(cornerUv: Float64Array): number {
   return least;
 }
 
-/** Lines that are tried, and what share of the area the larger part may have. */
+/** Lines that are tried, and faces that may be looked at for all of them together. */
 const MOST_LINES = 48;
+const MOST_TRIED = 500_000;
+/** What share of the area the larger part may have. */
 const MOST_UNEVEN = 0.7;
 /** Of the root of the area: what a unit of weight counts beside how even the parts are. */
 const WEIGHS = 0.1;
@@ -44,7 +54,8 @@ const crookedHalving = (field: SeamField, faces: Uint32Array, cut: Bits): number
 function straightHalving(field: SeamField, faces: Uint32Array, cut: Bits): number[] | null {
   const lines = straightLines(field, faces, cut);
   const area = areaOf(field, faces);
-  const step = Math.max(1, lines.length / MOST_LINES);
+  const tries = Math.min(MOST_LINES, Math.ceil(MOST_TRIED / faces.length));
+  const step = Math.max(1, lines.length / tries);
   let best: { line: number[]; worth: number } | null = null;
   for (let k = 0; k < lines.length; k += step) {
     const line = lines[Math.floor(k)]!;
@@ -99,14 +110,15 @@ function straightLines(field: SeamField, faces: Uint32Array, cut: Bits): number[
  * A state in which shells that are longer than some length are halved, again and again, as a tile is filled better by
  * what is not longer than most of its side; null where none is so long.
  *
- * @param longest in the units of the shells @param weigh lays faces flat, as they are cut
+ * @param weigh lays faces flat, as they are cut
  */
 export async function halvedState(
   field: SeamField,
   { cut: before, shells }: State,
-  longest: number,
+  { longest, from }: Halving,
   weigh: (faces: Uint32Array, cut: Bits) => Promise<Weighed | null>,
 ): Promise<State | null> {
+  if (!shells.some((shell) => sideOf(shell.cornerUv) > from)) return null;
   const cut = before.slice();
   const out: GraphShell[] = [];
   const halve = async (shell: GraphShell, depth: number): Promise<void> => {

@@ -22,13 +22,20 @@ const PARTS_OF_LOOP = [
 ] as const;
 const ZIPS = [1, 0.5, 0.2] as const;
 
-/** What may be done about one chain. */
-export function movesOfChain(graph: SeamGraph, ways: SeamWays, chain: Chain, mayMove: (e: number) => boolean): Move[] {
+/** What may be done about one chain. @param kinds those that are wanted; all when not given */
+export function movesOfChain(
+  graph: SeamGraph,
+  ways: SeamWays,
+  chain: Chain,
+  mayMove: (e: number) => boolean,
+  kinds?: ReadonlySet<Move["kind"]>,
+): Move[] {
   if (!chain.edges.every(mayMove)) return [];
   const shells = chain.a === chain.b ? [chain.a] : [chain.a, chain.b];
   const out: Move[] = [];
+  const wants = (kind: Move["kind"]) => kinds?.has(kind) ?? true;
   const add = (kind: Move["kind"], off: readonly number[], on: readonly number[] = []) => {
-    if (off.length || on.length) out.push({ kind, off, on, shells });
+    if (wants(kind) && (off.length || on.length)) out.push({ kind, off, on, shells });
   };
   if (chain.a !== chain.b) {
     add("merge", chain.edges);
@@ -41,9 +48,9 @@ export function movesOfChain(graph: SeamGraph, ways: SeamWays, chain: Chain, may
         );
   } else zips(graph, chain, add);
   if (!chain.isClosed) {
-    if (chain.edges.length > 1) moved("straighten", chain, ways.straightened(chain), add);
-    moved("slide", chain, ways.slid(chain, true), add);
-    moved("slide", chain, ways.slid(chain, false), add);
+    if (wants("straighten") && chain.edges.length > 1) moved("straighten", chain, ways.straightened(chain), add);
+    if (wants("slide"))
+      for (const keepsFirst of [true, false]) moved("slide", chain, ways.slid(chain, keepsFirst), add);
   }
   return out;
 }

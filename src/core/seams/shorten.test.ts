@@ -168,7 +168,7 @@ describe("seams of a coarse twin, led back", () => {
     const field = seamField(source);
     const none = makeBits(source.topology.edgeCount);
     for (const left of [60, 150]) {
-      const twin = coarseTwin(field, iota(source.mesh.faceStart.length - 1), none, left);
+      const twin = coarseTwin(field, iota(source.mesh.faceStart.length - 1), none, left, () => {});
       expect(twin.points.length).toBeLessThan(0.9 * source.mesh.positions.length);
       const { cut } = await draftLayout(twin.source, { angle: 1.2, limit: 1.3 });
       const fine = none.slice();

@@ -193,13 +193,12 @@ export class Shortening {
   private candidates(): Candidate[] {
     const { graph } = this;
     const moves = graph.chains().flatMap((chain) => this.movesOf(chain));
-    if (this.options.price) for (const id of graph.shells.keys()) moves.push(...this.cutsOf(id));
+    if (this.options.price && !this.options.kinds) for (const id of graph.shells.keys()) moves.push(...this.cutsOf(id));
     const out: Candidate[] = [];
     const least = LEAST_GAIN * this.root;
     for (const move of moves) {
       const key = keyOf(move);
       const known = this.outcomes.get(key);
-      if (this.options.kinds && !this.options.kinds.has(move.kind)) continue;
       if (known === null || this.failures.foretell(move, this.facesOf(move))) continue;
       const gain = this.ways.saving(move);
       const bound = known
@@ -226,7 +225,7 @@ export class Shortening {
     const key = `${a},${b},${edges.length},${Math.min(...ends)},${Math.max(...ends)}`;
     let moves = this.movesByChain.get(key);
     if (!moves) {
-      moves = movesOfChain(this.graph, this.ways, chain, this.options.mayMove);
+      moves = movesOfChain(this.graph, this.ways, chain, this.options.mayMove, this.options.kinds);
       this.movesByChain.set(key, moves);
     }
     return moves;

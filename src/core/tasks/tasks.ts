@@ -13,6 +13,7 @@ import { seedTriangles, type Triangles } from "../mesh/triangulate";
 import { findFaults } from "../prepare/faults";
 import { type Drafted, draftStages } from "../seams/draft";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
+import type { Halving } from "../seams/halved";
 import { sourceOf } from "../seams/piece";
 import { type ViewedPart, visibleFrom } from "../seams/visibility";
 import { identicalCounts } from "../transfer/fingerprint";
@@ -35,7 +36,7 @@ export interface DraftInput {
   readonly angle: number;
   readonly limit: number;
   readonly style?: DraftStyle;
-  readonly longest?: number;
+  readonly halving?: Halving;
   readonly up?: 1 | 2;
   readonly seams?: Bits;
   /** The way that points away from who looks. */

@@ -58,8 +58,9 @@ export async function run(
     return { mesh, world, cost, style, up: upAxisOf(asset), angle: (angle * Math.PI) / 180, limit, back, ...seams };
   });
   const areas = inputs.map((input) => faceAreas(input).reduce((sum, a) => sum + a, 0));
-  const longest = LONG * Math.sqrt(areas.reduce((sum, a) => sum + a, 0) / FILLED);
-  const wanted = fill === "full sheet" ? inputs.map((input) => ({ ...input, longest })) : inputs;
+  const root = Math.sqrt(areas.reduce((sum, a) => sum + a, 0));
+  const halving = { longest: LONG * root, from: (fill === "full sheet" ? LONG : EMPTYING) * root };
+  const wanted = fill === "few seams" ? inputs : inputs.map((input) => ({ ...input, halving }));
   const counted = areas.map((area, i) => shapes[i]!.parts.length * area);
   const { drafts, reached } = await draftsWithin(wanted, mean, counted, context, (share) =>
     context.progress(0.1 + 0.65 * share),
@@ -90,9 +91,10 @@ export async function run(
     : { asset: edited, words, notes };
 }
 
-/** How full a tile is about, and of its side: what is longer than so much leaves much of it empty. */
-const FILLED = 0.75;
-const LONG = 0.7;
+/** Of the root of the area: the side of a tile that is filled well is 1.15, and shells up to most of that fit into it well. */
+const LONG = 0.8;
+/** A shell that is longer leaves near half of any tile empty: then only is it worth halving shells where the tile is not all. */
+const EMPTYING = 1.35;
 
 /** Layouts of all shapes, step by step: that with long shells halved first, where there is one, then from most seams to fewest. */
 function stepsOf(drafts: readonly Drafted[]): Layout[][] {

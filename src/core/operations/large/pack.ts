@@ -83,6 +83,7 @@ export function packLayouts(
   });
   if (!items.length) throw new UserError("None of these shells can be packed: unfold them, or unpin them, first.");
   const obstacles = staying(asset, work, moving, set);
+  onStep(0);
   const { resolution = asset.tiles.resolution, margin = options.padding } = options;
   const found = packReached(items, { ...options, resolution, margin, obstacles }, onStep);
   const { placements: placed, stopped } = found;

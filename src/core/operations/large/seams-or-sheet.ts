@@ -15,7 +15,7 @@ const TRIAL = 256;
 
 /**
  * Of layouts from many seams to few the one that is asked for: with the fewest seams, with the fullest tile, or that in
- * which a tenth less of seam is worth a twentieth less of the tile. How full each makes it is found by packing it coarsely.
+ * which a tenth less of seam is worth a tenth less of the tile. How full each makes it is found by packing it coarsely.
  *
  * @param steps how many there are @param at what is packed at each, from 0 on
  */
@@ -32,10 +32,11 @@ export function chosenStep(
   const tries = Array.from({ length: steps }, (_, step) => {
     progress(step / steps);
     const work = at(step);
-    progress((step + 0.5) / steps);
-    return { work, seam: seamLength(work), filled: filledBy(asset, work, set, turns) };
+    const look = () => progress((step + 0.5) / steps);
+    look();
+    return { work, seam: seamLength(work), filled: filledBy(asset, work, set, turns, look) };
   });
-  const worth = (t: (typeof tries)[number]) => (wish === "full sheet" ? t.filled : t.filled / Math.sqrt(t.seam || 1));
+  const worth = (t: (typeof tries)[number]) => (wish === "full sheet" ? t.filled : t.filled / (t.seam || 1));
   const chosen = tries.reduce((best, t) => (worth(t) >= worth(best) ? t : best));
   const percent = (x: number) => `${Math.round(100 * x)} %`;
   const last = tries.at(-1)!;
@@ -57,9 +58,15 @@ function seamLength(work: readonly PackWork[]): number {
 }
 
 /** The share of a tile that layouts fill when they are packed coarsely; 0 where they do not fit. */
-function filledBy(asset: Asset, work: readonly PackWork[], set: UvSetId, turns: PackOptions["turns"]): number {
+function filledBy(
+  asset: Asset,
+  work: readonly PackWork[],
+  set: UvSetId,
+  turns: PackOptions["turns"],
+  look: () => void,
+): number {
   const options = { resolution: TRIAL, padding: 1, turns, keepScale: false };
-  const { changes } = packLayouts(asset, work, options, set, () => {});
+  const { changes } = packLayouts(asset, work, options, set, look);
   let area = 0;
   for (const { shape, layout } of changes) {
     const { mesh } = work.find((w) => w.shape.id === shape)!.shape;
