@@ -21,6 +21,8 @@ export interface OptionField {
   readonly ends?: readonly [string, string];
   /** What holds where nothing is given, in a word or two. */
   readonly empty?: string;
+  /** It has a meaning only where other options have some of these values. */
+  readonly only?: Readonly<Record<string, readonly string[]>>;
 }
 
 const Property = z.object({
@@ -36,6 +38,7 @@ const Property = z.object({
   ends: z.tuple([z.string(), z.string()]).optional(),
   empty: z.string().optional(),
   from: z.enum(FROM).optional(),
+  only: z.record(z.string(), z.array(z.string())).optional(),
 });
 
 const known = new Map<AnyOperation, readonly OptionField[]>();
@@ -45,6 +48,15 @@ export function optionFields(op: AnyOperation): readonly OptionField[] {
   const fields = known.get(op) ?? readFields(op);
   known.set(op, fields);
   return fields;
+}
+
+/** Those that have a meaning beside the values that others have. */
+export function meaningful(op: AnyOperation, chosen: Readonly<Record<string, unknown>> = {}): readonly OptionField[] {
+  const all = optionFields(op);
+  const heldBy = (name: string) => chosen[name] ?? all.find((f) => f.name === name)?.initial;
+  return all.filter(({ only = {} }) =>
+    Object.entries(only).every(([name, values]) => values.includes(String(heldBy(name)))),
+  );
 }
 
 function readFields(op: AnyOperation): OptionField[] {
@@ -64,6 +76,7 @@ function readFields(op: AnyOperation): OptionField[] {
     ...(p.maximum !== undefined ? { most: p.maximum } : {}),
     ...(p.ends ? { ends: p.ends } : {}),
     ...(p.empty ? { empty: p.empty } : {}),
+    ...(p.only ? { only: p.only } : {}),
     ...(p.enum || p.choices ? { choices: p.enum ?? p.choices! } : {}),
   }));
 }

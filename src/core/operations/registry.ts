@@ -65,6 +65,9 @@ import { setPivot } from "./prepare/set-pivot";
 import { setResolution } from "./prepare/set-resolution";
 import { setUnit } from "./prepare/set-unit";
 import { windFacesAlike } from "./prepare/wind-alike";
+import { freshStart } from "./project/fresh-start";
+import { project } from "./project/project";
+import { projectView } from "./project/project-view";
 import { pullPoints } from "./pull-points";
 import { relax } from "./relax";
 import { relaxStroke } from "./relax-stroke";
@@ -171,6 +174,9 @@ export const OPERATIONS: readonly AnyOperation[] = [
   pickLocked,
   markView,
   forgetViews,
+  project,
+  projectView,
+  freshStart,
   unfold,
   relax,
   relaxStroke,

@@ -3,7 +3,7 @@
 import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { AnyOperation } from "@/core/operations/operation";
-import { type OptionField, optionFields } from "@/core/operations/option-fields";
+import { meaningful, type OptionField } from "@/core/operations/option-fields";
 import { assemble } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
@@ -67,7 +67,8 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
   const session = useSession();
   const state = useBenchOf(...SCOPE_KEYS, "outcomes", "jobs");
   const [open, setOpen] = useState(false);
-  const fields = optionFields(op).filter((f) => !op.takesEye && !(f.name in (op.given ?? {})));
+  const chosen = useBench((s) => s.options[op.id]);
+  const fields = meaningful(op, chosen).filter((f) => !op.takesEye && !(f.name in (op.given ?? {})));
   const shown = open || fields.length <= SHOWN + 1 ? fields : fields.slice(0, SHOWN);
   const { words, ready } = scopeWords(op, state);
   const outcome = state.outcomes[op.id];

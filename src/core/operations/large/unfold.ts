@@ -1,9 +1,7 @@
-import { commonDensity, shellAreas } from "../../density/level";
 import { type Asset, type PlacedShape, shapesOf, type UvSetId, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { facesOfShell, type Layout, type ShellRef, shellName, structureOf } from "../../layout/layout";
 import { turned, uprightAngle } from "../../layout/orient";
-import { parkBeside } from "../../layout/park";
 import { pointNames } from "../../layout/point-names";
 import { isFrozen, isMapped } from "../../layout/shell-points";
 import { refuseTooMany, smoothedVertices } from "../../layout/subdivide";
@@ -29,6 +27,7 @@ import { layoutOf, shapesInScope, shellsInScope } from "../scope";
 import { count } from "../words";
 import { easingCuts, edgesBehind } from "./easing-notes";
 import { newLayouts, type ShapeShell, shownAsTheyCome } from "./new-layouts";
+import { parkedBeside } from "./parked";
 import { onAxisNotes, partedNotes, unlikeNotes } from "./why-notes";
 
 interface UnfoldInput {
@@ -260,23 +259,9 @@ async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, set: Uv
 
 /** Lays shells that had no place beside what is there, at its density; alone, they fill most of the first tile. */
 function parkFresh(asset: Asset, scope: Scope, fresh: readonly Placed[]): Placed[] {
-  const areas = shapesOf(asset).flatMap((p) => shellAreas(p, layoutOf(p, scope.set)));
-  const placed = parkBeside(
+  const placed = parkedBeside(
+    shapesOf(asset).map((shape) => ({ shape, layout: layoutOf(shape, scope.set) })),
     fresh.map((f) => f.uv),
-    areas.length ? commonDensity(areas) : null,
-    areas.length ? bounds(asset, scope) : null,
   );
   return fresh.map((f, i) => ({ ...f, uv: placed[i]! }));
-}
-
-function bounds(asset: Asset, scope: Scope): { u1: number; v0: number } {
-  let [u1, v0] = [1, 0];
-  for (const shape of shapesOf(asset)) {
-    const { uv } = layoutOf(shape, scope.set);
-    for (let i = 0; i < uv.length; i += 2) {
-      u1 = Math.max(u1, uv[i]!);
-      v0 = Math.min(v0, uv[i + 1]!);
-    }
-  }
-  return { u1, v0 };
 }

@@ -1,0 +1,111 @@
+import type { Asset } from "../../layout/asset";
+import { UserError } from "../../layout/user-error";
+import { topologyOf } from "../../mesh/topology";
+import { transformPoints, worldPositions } from "../../mesh/transform";
+import { unrolledTube } from "../../project/bent-tube";
+import { formOf } from "../../project/form";
+import { dot, type Frame, turnedFrame, unit, type Vector } from "../../project/frame";
+import { PROJECTIONS, type Projection, type ProjectionOptions, projected } from "../../project/kinds";
+import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
+import { edgeLengths } from "../../seams/edge-cost";
+import { sourceOf } from "../../seams/piece";
+import { backOf, upAxisOf } from "../../seams/visibility";
+import type { EditContext, EditResult, Scope } from "../operation";
+import type { ProjectInput } from "../project/project";
+import { type Flat, laidBeside, type ToProject, toProject } from "./projected-work";
+
+/** Gives faces coordinates by projecting them, beside what is laid out. */
+export function run(asset: Asset, scope: Scope, options: ProjectInput, context: EditContext): EditResult {
+  const work = toProject(asset, scope, options.fresh);
+  const flat = work.map((own, i): Flat => {
+    context.progress(i / work.length);
+    return projectedWork(asset, own, options);
+  });
+  return laidBeside(asset, scope, flat, "Project");
+}
+
+const AXES: Readonly<Record<string, Vector>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
+
+function projectedWork(asset: Asset, work: ToProject, options: ProjectInput): Flat {
+  const { mesh, metric, name } = work.shape;
+  const world = worldPositions(mesh, metric);
+  const isOpen = options.kind === "by the form";
+  const tube = isOpen || options.kind === "bent tube" ? asTube(work, world, backOf(asset)) : null;
+  if (options.kind === "bent tube") {
+    if (tube) return tube;
+    throw new UserError(`The picked faces of ${name} are no tube: rings of quads, all with as many faces.`);
+  }
+  const ways = waysOf(asset, work, world, options);
+  const best = ways[0]!;
+  if (tube && scoreOf({ stretch: tube.stretch, pieces: 1 }) < scoreOf(best))
+    return { ...tube, told: `${tube.told}${othersTold(ways)}` };
+  const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
+  const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
+  const form = formOf(mesh, world, work.faces, work.cut, frame);
+  const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
+  const told = `as ${best.kind}${isOpen ? othersTold(ways.slice(1)) : ""}`;
+  return { work, uv, told, stretch: stretchOf(form, world, uv) };
+}
+
+const radians = (degrees: number): number => (degrees * Math.PI) / 180;
+
+const shapeOptions = ({ caps, capsFrom, radius }: ProjectInput): ProjectionOptions => ({
+  wrap: 0,
+  caps,
+  capsFrom: radians(capsFrom),
+  radius,
+});
+
+/** Other ways and what they would come to, in a few words. */
+function othersTold(ways: readonly Suggestion[]): string {
+  const told = ways.slice(0, 2).map(({ kind, stretch }) => `${kind} would have ${stretch.toFixed(3)}`);
+  return told.length ? ` (${told.join(", ")})` : "";
+}
+
+function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: ProjectInput): Suggestion[] {
+  const up: Vector = upAxisOf(asset) === 1 ? [0, 1, 0] : [0, 0, 1];
+  const kinds: readonly Projection[] =
+    options.kind === "by the form" || options.kind === "bent tube" ? PROJECTIONS : [options.kind];
+  return suggestions(work.shape.mesh, world, work.faces, {
+    up,
+    centre: centreOf(work, world, up, options),
+    options: shapeOptions(options),
+    kinds,
+    axes: options.axis === "by the form" ? null : [signed(options.axis)],
+  });
+}
+
+/** Faces unrolled as a tube, where they are one; opened on the side that is seen least. @param back away from who looks */
+function asTube(work: ToProject, world: Float64Array, back: Vector): Flat | null {
+  const { faces, cut, shape } = work;
+  const { mesh } = shape;
+  const { middle } = middleOf(mesh, world, faces);
+  const { edgeVertices } = topologyOf(mesh);
+  const lengths = edgeLengths(mesh, world);
+  const weight = lengths.map((length, e) => {
+    const at = (d: number) => (world[3 * edgeVertices[2 * e]! + d]! + world[3 * edgeVertices[2 * e + 1]! + d]!) / 2;
+    const out = unit([at(0) - middle[0], at(1) - middle[1], at(2) - middle[2]]);
+    return length * (1.01 - dot(out, back));
+  });
+  const uv = unrolledTube(sourceOf(mesh, world, lengths), faces, cut, weight);
+  return uv && { work, uv, told: "as bent tube", stretch: stretchOf({ mesh, faces }, world, uv) };
+}
+
+const signed = (axis: string): Vector => {
+  const own = AXES[axis.at(-1)!]!;
+  return axis.length > 1 ? [-own[0], -own[1], -own[2]] : own;
+};
+
+/** The angle about a frame's axis that points away from who looks. */
+const backAngle = ({ x, y }: Frame, back: Vector): number => Math.atan2(dot(back, y), dot(back, x));
+
+function centreOf({ shape, faces }: ToProject, world: Float64Array, up: Vector, options: ProjectInput): Vector {
+  const { middle, low } = middleOf(shape.mesh, world, faces);
+  const from: Record<ProjectInput["centre"], Vector> = {
+    middle,
+    base: middle.map((m, d) => (up[d] ? low[d]! : m)) as unknown as Vector,
+    origin: transformPoints(shape.metric, new Float64Array(3)) as unknown as Vector,
+  };
+  const at = from[options.centre];
+  return [at[0]! + options.x, at[1]! + options.y, at[2]! + options.z];
+}

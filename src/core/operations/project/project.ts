@@ -1,0 +1,100 @@
+import { z } from "zod";
+import { PROJECTIONS, RADII } from "../../project/kinds";
+import { type EditOperation, loaded } from "../operation";
+
+const degrees = (title: string, description: string) =>
+  z.number().min(-3600).max(3600).default(0).meta({ title, description, unit: "°" });
+const shift = (axis: string) =>
+  z
+    .number()
+    .default(0)
+    .meta({ title: `Centre ${axis}`, description: `By how much the centre is moved along ${axis}`, unit: "unit" });
+
+export const PROJECTION_CHOICES = ["by the form", ...PROJECTIONS, "bent tube"] as const;
+const ROUND = ["cylinder", "sphere", "capped sphere", "disc"];
+const FRAMED = [...PROJECTIONS, "by the form"];
+
+export const projectOptions = z.object({
+  kind: z
+    .enum(PROJECTION_CHOICES)
+    .default("by the form")
+    .meta({ title: "Project as", description: "What the form is taken for; by the form, what stretches it least" }),
+  axis: z
+    .enum(["by the form", "x", "y", "z", "-x", "-y", "-z"])
+    .default("by the form")
+    .meta({
+      title: "Axis",
+      description: "Of a tube or a sphere; for flat ones the way to who looks",
+      only: { kind: FRAMED },
+    }),
+  wrap: z
+    .number()
+    .min(-360)
+    .max(360)
+    .optional()
+    .meta({
+      title: "Wrap at",
+      description: "Angle about the axis at which a form that no seam opens is opened",
+      unit: "°",
+      empty: "where it is seen least",
+      only: { kind: ["cylinder", "sphere", "capped sphere"] },
+    }),
+  caps: z
+    .boolean()
+    .default(true)
+    .meta({ title: "Ends by themselves", description: "Flat ends become discs", only: { kind: ["cylinder"] } }),
+  capsFrom: z
+    .number()
+    .min(5)
+    .max(85)
+    .default(50)
+    .meta({
+      title: "Caps from",
+      description: "Degrees off the equator from which on caps are parted off",
+      unit: "°",
+      only: { kind: ["capped sphere"] },
+    }),
+  radius: z
+    .enum(RADII)
+    .default("length")
+    .meta({
+      title: "Radius by",
+      description: "What the distance from the pole is measured by",
+      only: { kind: ["disc"] },
+    }),
+  turnX: degrees("Turn x", "About the world's x axis").meta({ only: { kind: FRAMED } }),
+  turnY: degrees("Turn y", "About the world's y axis").meta({ only: { kind: FRAMED } }),
+  turnZ: degrees("Turn z", "About the world's z axis").meta({ only: { kind: FRAMED } }),
+  centre: z
+    .enum(["middle", "base", "origin"])
+    .default("middle")
+    .meta({
+      title: "Centre",
+      description: "The part's middle, the middle of its base, or its origin",
+      only: { kind: ROUND },
+    }),
+  x: shift("x").meta({ only: { kind: ROUND } }),
+  y: shift("y").meta({ only: { kind: ROUND } }),
+  z: shift("z").meta({ only: { kind: ROUND } }),
+  fresh: z.boolean().default(false).meta({
+    title: "Forget seams within",
+    description: "Seams between these faces go where the projection needs none",
+  }),
+});
+export type ProjectInput = z.infer<typeof projectOptions>;
+
+/** Gives faces coordinates by projecting them, beside what is laid out. */
+export const project: EditOperation<ProjectInput> = {
+  id: "project",
+  title: "Project",
+  about:
+    "Projects the picked faces as a plane, box, cylinder, sphere, disc or bent tube, true to scale, and lays them beside what is there. With edges picked their shells open along those.",
+  kind: "edit",
+  stage: "unfold",
+  fits: ["faces", "shells"],
+  heading: "Project",
+  key: "shift+P",
+  acts: "faces",
+  options: projectOptions,
+  run: loaded(() => import("../large/project")),
+};

@@ -1,0 +1,201 @@
+import { across, type Form } from "./form";
+
+const WHOLE = 2 * Math.PI;
+/** Of the radius: what is nearer to the axis has no angle about it. */
+const AT_AXIS = 1e-6;
+/** Radians by which two angles may differ that are the same. */
+const SAME = 1e-6;
+
+const wrapped = (angle: number): number => angle - WHOLE * Math.round(angle / WHOLE);
+
+/** The angle about the z axis of every vertex that some faces touch; NaN for one on the axis. */
+function vertexAngles({ mesh, points, faces }: Form): Float64Array {
+  const angles = new Float64Array(points.length / 3).fill(NaN);
+  let radius = 0;
+  const visit = (see: (v: number, distance: number) => void) => {
+    for (const f of faces)
+      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+        const v = mesh.cornerVertex[c]!;
+        see(v, Math.sqrt(points[3 * v]! ** 2 + points[3 * v + 1]! ** 2));
+      }
+  };
+  visit((_, distance) => {
+    radius = Math.max(radius, distance);
+  });
+  visit((v, distance) => {
+    if (distance > AT_AXIS * radius) angles[v] = Math.atan2(points[3 * v + 1]!, points[3 * v]!);
+  });
+  return angles;
+}
+
+/**
+ * The angle about the z axis of every corner of the form's faces, so that no face runs across the wrap: faces go on from
+ * one another where seams open the form, so that it falls on them; where none do, the wrap lies at an angle.
+ *
+ * @param wrap radians @returns radians by corner of the mesh, from `wrap` on; corners on the axis have the mean of the
+ * others of their face
+ */
+export function anglesAround(form: Form, wrap: number): Float64Array {
+  const { mesh, faces } = form;
+  const own = vertexAngles(form);
+  const out = new Float64Array(mesh.cornerVertex.length);
+  const done = new Uint8Array(form.inside.length);
+  for (const seed of faces) {
+    if (done[seed]) continue;
+    const list = walked(form, own, out, done, seed);
+    if (!holdsTogether(form, own, out, list)) for (const f of list) fromMiddle(form, own, out, f, wrap);
+    else shiftWhole(form, own, out, list, wrap);
+  }
+  for (const f of faces) fillAxis(form, own, out, f);
+  return out;
+}
+
+/** Angles of faces that hang together, each going on from the one that it was reached from. @returns those faces */
+function walked(form: Form, own: Float64Array, out: Float64Array, done: Uint8Array, seed: number): number[] {
+  const { mesh, topology: t } = form;
+  const list = [seed];
+  done[seed] = 1;
+  fromCorner(form, own, out, seed, firstOff(form, own, seed), NaN);
+  for (let i = 0; i < list.length; i++) {
+    const f = list[i]!;
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const mate = across(form, c);
+      if (mate < 0) continue;
+      const g = t.cornerFace[mate]!;
+      if (done[g]) continue;
+      done[g] = 1;
+      list.push(g);
+      // The end of the shared edge that has an angle.
+      const [a, b] = mesh.cornerVertex[c] === mesh.cornerVertex[mate] ? [c, mate] : [c, t.cornerNext[mate]!];
+      const [p, q] =
+        mesh.cornerVertex[c] === mesh.cornerVertex[mate]
+          ? [t.cornerNext[c]!, t.cornerNext[mate]!]
+          : [t.cornerNext[c]!, mate];
+      if (!Number.isNaN(own[mesh.cornerVertex[a]!]!)) fromCorner(form, own, out, g, b, out[a]!);
+      else if (!Number.isNaN(own[mesh.cornerVertex[p]!]!)) fromCorner(form, own, out, g, q, out[p]!);
+      else fromCorner(form, own, out, g, firstOff(form, own, g), NaN);
+    }
+  }
+  return list;
+}
+
+/** The first corner of a face that is not on the axis. */
+function firstOff({ mesh }: Form, own: Float64Array, f: number): number {
+  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+    if (!Number.isNaN(own[mesh.cornerVertex[c]!]!)) return c;
+  return mesh.faceStart[f]!;
+}
+
+/** Writes the angles of a face from that of one of its corners; its own where none is given. */
+function fromCorner(
+  { mesh }: Form,
+  own: Float64Array,
+  out: Float64Array,
+  f: number,
+  corner: number,
+  angle: number,
+): void {
+  const start = own[mesh.cornerVertex[corner]!]!;
+  const from = Number.isNaN(angle) ? start : angle;
+  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+    out[c] = from + wrapped(own[mesh.cornerVertex[c]!]! - start);
+}
+
+/** Writes the angles of a face about that of its middle, which lies within a turn from the wrap on. */
+function fromMiddle({ mesh, points }: Form, own: Float64Array, out: Float64Array, f: number, wrap: number): void {
+  let [x, y] = [0, 0];
+  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+    x += points[3 * mesh.cornerVertex[c]!]!;
+    y += points[3 * mesh.cornerVertex[c]! + 1]!;
+  }
+  const middle = Math.atan2(y, x);
+  const at = middle - WHOLE * Math.floor((middle - wrap) / WHOLE);
+  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+    out[c] = at + wrapped(own[mesh.cornerVertex[c]!]! - middle);
+}
+
+/** Whether faces have the same angles on both sides of every edge between them. */
+function holdsTogether(form: Form, own: Float64Array, out: Float64Array, list: readonly number[]): boolean {
+  const { mesh, topology: t } = form;
+  const differs = (a: number, b: number) =>
+    !Number.isNaN(own[mesh.cornerVertex[a]!]!) && Math.abs(out[a]! - out[b]!) > SAME;
+  for (const f of list)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const mate = across(form, c);
+      if (mate < 0) continue;
+      const [next, beyond] = [t.cornerNext[c]!, t.cornerNext[mate]!];
+      const alike = mesh.cornerVertex[c] === mesh.cornerVertex[mate];
+      if (differs(c, alike ? mate : beyond) || differs(next, alike ? beyond : mate)) return false;
+    }
+  return true;
+}
+
+/** Moves faces that hang together by whole turns, so that their middle lies within one from the wrap on. */
+function shiftWhole({ mesh }: Form, own: Float64Array, out: Float64Array, list: readonly number[], wrap: number): void {
+  let [low, high] = [Infinity, -Infinity];
+  for (const f of list)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      if (Number.isNaN(own[mesh.cornerVertex[c]!]!)) continue;
+      low = Math.min(low, out[c]!);
+      high = Math.max(high, out[c]!);
+    }
+  const by = WHOLE * Math.floor(((low + high) / 2 - wrap) / WHOLE);
+  if (!Number.isFinite(by)) return;
+  for (const f of list) for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) out[c] = out[c]! - by;
+}
+
+/** Corners on the axis stand in the middle of the others of their face. */
+function fillAxis({ mesh }: Form, own: Float64Array, out: Float64Array, f: number): void {
+  let [low, high, missing] = [Infinity, -Infinity, 0];
+  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+    if (Number.isNaN(own[mesh.cornerVertex[c]!]!)) {
+      missing++;
+      continue;
+    }
+    low = Math.min(low, out[c]!);
+    high = Math.max(high, out[c]!);
+  }
+  if (!missing) return;
+  const middle = low <= high ? (low + high) / 2 : 0;
+  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+    if (Number.isNaN(own[mesh.cornerVertex[c]!]!)) out[c] = middle;
+}
+
+/** Of the height: what edges along the axis at one angle have to come to for the wrap to fall on them. */
+const LINE = 0.5;
+/** Radians within which edges along the axis stand at the same angle. */
+const BIN = 1e-3;
+
+/**
+ * The angle nearest to a wanted one at which edges run along the axis for half the form's height or more: the wrap is
+ * straight there. The wanted one where there is none.
+ */
+export function straightWrap(form: Form, wanted: number): number {
+  const { mesh, topology: t, points, faces } = form;
+  const own = vertexAngles(form);
+  const lengths = new Map<number, { length: number; angle: number }>();
+  let [low, high] = [Infinity, -Infinity];
+  const seen = new Uint8Array(t.edgeCount);
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const [v, w] = [mesh.cornerVertex[c]!, mesh.cornerVertex[t.cornerNext[c]!]!];
+      low = Math.min(low, points[3 * v + 2]!);
+      high = Math.max(high, points[3 * v + 2]!);
+      const e = t.cornerEdge[c]!;
+      if (seen[e] || !(Math.abs(wrapped(own[v]! - own[w]!)) < BIN)) continue;
+      seen[e] = 1;
+      const key = Math.round(own[v]! / BIN);
+      const known = lengths.get(key) ?? { length: 0, angle: own[v]! };
+      known.length += Math.abs(points[3 * v + 2]! - points[3 * w + 2]!);
+      lengths.set(key, known);
+    }
+  let best = wanted;
+  let nearest = Infinity;
+  for (const { length, angle } of lengths.values()) {
+    const off = Math.abs(wrapped(angle - wanted));
+    if (length < LINE * (high - low) || off >= nearest) continue;
+    nearest = off;
+    best = angle;
+  }
+  return best;
+}

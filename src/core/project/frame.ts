@@ -1,0 +1,81 @@
+import { length3 } from "../numeric/length";
+
+export type Vector = readonly [number, number, number];
+
+/** Where a projection stands, in world space: three unit axes at right angles, right-handed. */
+export interface Frame {
+  readonly centre: Vector;
+  readonly x: Vector;
+  readonly y: Vector;
+  /** The axis of a tube, the pole of a sphere, the way to who looks at a plane. */
+  readonly z: Vector;
+}
+
+export const cross = (a: Vector, b: Vector): Vector => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
+export const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
+/** The same direction at length 1; `otherwise` for one of no length. */
+export function unit(a: Vector, otherwise: Vector = [0, 0, 1]): Vector {
+  const length = length3(a[0], a[1], a[2]);
+  return length > 0 ? [a[0] / length, a[1] / length, a[2] / length] : otherwise;
+}
+
+/** Of some directions the one that is least along another. */
+const leastAlong = (z: Vector, list: readonly Vector[]): Vector =>
+  list.reduce((best, a) => (Math.abs(dot(a, z)) < Math.abs(dot(best, z)) - 1e-9 ? a : best));
+
+/** Directions that are tried for what stands upright when the axis itself points up. */
+const AXES: readonly Vector[] = [
+  [0, 0, -1],
+  [0, 1, 0],
+  [1, 0, 0],
+];
+
+/**
+ * The frame with an axis, turned about it so that its y points up as far as can be.
+ *
+ * @param axis of any length but 0 @param up unit
+ */
+export function frameAbout(axis: Vector, up: Vector, centre: Vector): Frame {
+  const z = unit(axis);
+  const upright = Math.abs(dot(z, up)) < 0.999 ? up : leastAlong(z, AXES);
+  const x = unit(cross(upright, z));
+  return { centre, x, y: cross(z, x), z };
+}
+
+/** A frame turned about the axes of the world, x first, then y, then z. @param degrees counter-clockwise */
+export function turnedFrame(frame: Frame, degrees: Vector): Frame {
+  const turn = (a: Vector): Vector => {
+    let out: Vector = a;
+    for (const k of [0, 1, 2] as const) {
+      const angle = (degrees[k] * Math.PI) / 180;
+      if (!angle) continue;
+      const [c, s] = [Math.cos(angle), Math.sin(angle)];
+      const [i, j] = [(k + 1) % 3, (k + 2) % 3];
+      const next: [number, number, number] = [...out];
+      next[i] = c * out[i]! - s * out[j]!;
+      next[j] = s * out[i]! + c * out[j]!;
+      out = next;
+    }
+    return out;
+  };
+  return { centre: frame.centre, x: turn(frame.x), y: turn(frame.y), z: turn(frame.z) };
+}
+
+/** Points in a frame, 3 numbers each. @param world 3 per point */
+export function inFrame({ centre, x, y, z }: Frame, world: Float64Array): Float64Array {
+  const out = new Float64Array(world.length);
+  for (let i = 0; i < world.length; i += 3) {
+    const a = world[i]! - centre[0];
+    const b = world[i + 1]! - centre[1];
+    const c = world[i + 2]! - centre[2];
+    out[i] = a * x[0] + b * x[1] + c * x[2];
+    out[i + 1] = a * y[0] + b * y[1] + c * y[2];
+    out[i + 2] = a * z[0] + b * z[1] + c * z[2];
+  }
+  return out;
+}
