@@ -32,7 +32,6 @@ export const movePoints: EditOperation<MovePointsInput> = {
   kind: "edit",
   stage: "unfold",
   heading: "Points",
-  fits: ["points"],
   acts: "faces",
   picks: true,
   options,

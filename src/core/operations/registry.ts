@@ -115,6 +115,13 @@ import { shorten } from "./shorten";
 import { smoothBorders } from "./smooth-borders";
 import { snapPoints } from "./snap-points";
 import { splitPoints } from "./split-points";
+import { alignPoints } from "./straighten/align-points";
+import { rectangle } from "./straighten/rectangle";
+import { squareEnds } from "./straighten/square-ends";
+import { straightenAll } from "./straighten/straighten-all";
+import { straightenEdges } from "./straighten/straighten-edges";
+import { symmetrise } from "./straighten/symmetrise";
+import { turnByEdge } from "./straighten/turn-by-edge";
 import { straightenSeams } from "./straighten-seams";
 import { addFile } from "./transfer/add-file";
 import { exportLayout } from "./transfer/export-layout";
@@ -181,6 +188,13 @@ export const OPERATIONS: readonly AnyOperation[] = [
   relax,
   relaxStroke,
   smoothBorders,
+  straightenEdges,
+  rectangle,
+  squareEnds,
+  turnByEdge,
+  alignPoints,
+  symmetrise,
+  straightenAll,
   oneSpot,
   pullPoints,
   movePoints,

@@ -11,8 +11,24 @@ import { edgeLengths } from "../../seams/edge-cost";
 import { sourceOf } from "../../seams/piece";
 import { backOf, upAxisOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
-import type { ProjectInput } from "../project/project";
 import { type Flat, laidBeside, type ToProject, toProject } from "./projected-work";
+
+interface ProjectInput extends Pick<ProjectionOptions, "caps" | "radius"> {
+  readonly kind: Projection | "by the form" | "bent tube";
+  readonly axis: "by the form" | "x" | "y" | "z" | "-x" | "-y" | "-z";
+  /** Degrees. */
+  readonly wrap?: number | undefined;
+  readonly capsFrom: number;
+  readonly turnX: number;
+  readonly turnY: number;
+  readonly turnZ: number;
+  readonly centre: "middle" | "base" | "origin";
+  /** By how much the centre is moved. */
+  readonly x: number;
+  readonly y: number;
+  readonly z: number;
+  readonly fresh: boolean;
+}
 
 /** Gives faces coordinates by projecting them, beside what is laid out. */
 export function run(asset: Asset, scope: Scope, options: ProjectInput, context: EditContext): EditResult {

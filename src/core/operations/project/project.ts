@@ -10,13 +10,12 @@ const shift = (axis: string) =>
     .default(0)
     .meta({ title: `Centre ${axis}`, description: `By how much the centre is moved along ${axis}`, unit: "unit" });
 
-export const PROJECTION_CHOICES = ["by the form", ...PROJECTIONS, "bent tube"] as const;
 const ROUND = ["cylinder", "sphere", "capped sphere", "disc"];
 const FRAMED = [...PROJECTIONS, "by the form"];
 
-export const projectOptions = z.object({
+const options = z.object({
   kind: z
-    .enum(PROJECTION_CHOICES)
+    .enum(["by the form", ...PROJECTIONS, "bent tube"])
     .default("by the form")
     .meta({ title: "Project as", description: "What the form is taken for; by the form, what stretches it least" }),
   axis: z
@@ -81,10 +80,9 @@ export const projectOptions = z.object({
     description: "Seams between these faces go where the projection needs none",
   }),
 });
-export type ProjectInput = z.infer<typeof projectOptions>;
 
 /** Gives faces coordinates by projecting them, beside what is laid out. */
-export const project: EditOperation<ProjectInput> = {
+export const project: EditOperation<z.infer<typeof options>> = {
   id: "project",
   title: "Project",
   about:
@@ -93,8 +91,8 @@ export const project: EditOperation<ProjectInput> = {
   stage: "unfold",
   fits: ["faces", "shells"],
   heading: "Project",
-  key: "shift+P",
+  key: "alt+P",
   acts: "faces",
-  options: projectOptions,
+  options,
   run: loaded(() => import("../large/project")),
 };

@@ -1,0 +1,100 @@
+import type { Asset } from "../../layout/asset";
+import { facesOfShell, shellName, structureOf } from "../../layout/layout";
+import { bestFit, turned } from "../../layout/orient";
+import { fourCorners, rectangleBorder } from "../../straighten/four-corners";
+import { gridsAmong, type QuadGrid, rectangleOf } from "../../straighten/quad-grid";
+import { layoutArea } from "../../unfold/area";
+import { formOf } from "../../unfold/shell-mesh";
+import type { EditContext, EditResult, Note, Scope } from "../operation";
+import { facesInScope } from "../scope";
+import type { Rest, Spacing } from "../straighten/rest";
+import { pickPoints, putPoints } from "./straighten-edges";
+import { type LaidShell, laidShells, laidStraight, type Straightened } from "./straightened-shells";
+
+interface RectangleInput {
+  readonly spacing: Spacing;
+  readonly rest: Rest;
+}
+
+/** Lays strips, tubes, patches of quads and four-cornered shells as rectangles. */
+export function run(asset: Asset, scope: Scope, options: RectangleInput, context: EditContext): Promise<EditResult> {
+  const notes: Note[] = [];
+  const picked = pickedFaces(asset, scope);
+  const work = laidShells(asset, scope).flatMap((own) => {
+    const found = asRectangle(own, options.spacing, picked?.get(own.shape.id));
+    if (found) return [found];
+    const shells = [{ shape: own.shape.id, face: shellName(structureOf(own.shape.mesh, own.layout), own.shell) }];
+    notes.push({
+      words: `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: it is no strip or patch of quads, and has not four corners.`,
+      shells,
+    });
+    return [];
+  });
+  return laidStraight(asset, scope, work, options.rest, context, { doing: "Straighten", notes });
+}
+
+/** Picked faces by shape; nothing where whole shells are meant. */
+function pickedFaces(asset: Asset, scope: Scope): ReadonlyMap<string, ReadonlySet<number>> | undefined {
+  if (!scope.selection || scope.selection.kind === "shells") return undefined;
+  return new Map(facesInScope(asset, scope).map(({ shape, faces }) => [shape.id, new Set(faces)]));
+}
+
+/** Of a shell's faces: how many a grid has to take for the rest to follow it. */
+const MOST_OF_IT = 0.5;
+
+/** A shell with its new places, where it can be a rectangle or its picked faces can. */
+export function asRectangle(own: LaidShell, spacing: Spacing, picked?: ReadonlySet<number>): Straightened | null {
+  const { shape, layout, shell } = own;
+  const all = facesOfShell(structureOf(shape.mesh, layout), shell);
+  const faces = picked ? all.filter((f) => picked.has(f)) : all;
+  const grids = gridsAmong(shape.mesh, layout, faces);
+  const least = picked ? 1 : MOST_OF_IT * all.length;
+  const grid = grids[0];
+  if (grid && grid.faces.length >= least) return gridLaid(own, picked ? grids : [grid], spacing);
+  return picked && faces.length < all.length ? null : borderLaid(own, spacing);
+}
+
+function gridLaid(own: LaidShell, grids: readonly QuadGrid[], spacing: Spacing): Straightened {
+  const { shape, layout, form, density, pointOf } = own;
+  const to = own.uv.slice();
+  const held = new Uint8Array(to.length / 2);
+  // Positions by vertex, for lengths: those of the shell's points are the same.
+  const world = new Float64Array(shape.mesh.positions.length);
+  const { wedgeVertex } = structureOf(shape.mesh, layout);
+  form.wedges.forEach((w, i) => {
+    world.set(form.positions.subarray(3 * i, 3 * i + 3), 3 * wedgeVertex[w]!);
+  });
+  for (const grid of grids) {
+    const flat = rectangleOf(shape.mesh, layout, world, grid, spacing);
+    const points = grid.wedges.map((w) => pointOf.get(w)!);
+    putPoints(to, points, laidLike(own, points, flat, density));
+    for (const p of points) held[p] = 1;
+  }
+  return { ...own, to, held };
+}
+
+/** A shell with four corners: its border as a rectangle. */
+function borderLaid(own: LaidShell, spacing: Spacing): Straightened | null {
+  const form = formOf(own.form);
+  const [loop] = form.loops;
+  const corners = form.isDisk && loop ? fourCorners(own.form, loop) : null;
+  if (!corners) return null;
+  const to = own.uv.slice();
+  const held = new Uint8Array(to.length / 2);
+  putPoints(to, loop!, laidLike(own, loop!, rectangleBorder(own.form, loop!, corners, spacing), own.density));
+  for (const p of loop!) held[p] = 1;
+  return { ...own, to, held };
+}
+
+/** Points at a shell's density and handedness, where they lay, by quarter turns as they lay. */
+function laidLike(own: LaidShell, points: readonly number[], flat: Float64Array, density: number): Float64Array {
+  const old = pickPoints(own.uv, points);
+  const side = Math.sign(layoutArea(own.form.triangles, own.uv)) || 1;
+  const sized = flat.map((x, i) => (i % 2 ? x * density : side * x * density));
+  const { angle } = bestFit(sized, old);
+  const upright = turned(sized, (Math.PI / 2) * Math.round(angle / (Math.PI / 2)));
+  const n = points.length;
+  const middle = (uv: Float64Array, d: number) => points.reduce((sum, _, i) => sum + uv[2 * i + d]!, 0) / n;
+  const by = [0, 1].map((d) => middle(old, d) - middle(upright, d));
+  return upright.map((x, i) => x + by[i % 2]!);
+}

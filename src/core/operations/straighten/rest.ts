@@ -1,0 +1,18 @@
+import { z } from "zod";
+
+/** What becomes of the points of a shell that are not laid anew. */
+export const RESTS = ["follows", "stays"] as const;
+export type Rest = (typeof RESTS)[number];
+
+export const restOption = z
+  .enum(RESTS)
+  .default("follows")
+  .meta({ title: "The rest", description: "Follows with as little stretch as can be, nothing flipped, or stays" });
+
+export const SPACINGS = ["as in 3D", "even"] as const;
+export type Spacing = (typeof SPACINGS)[number];
+
+export const spacingOption = z
+  .enum(SPACINGS)
+  .default("as in 3D")
+  .meta({ title: "Spacing", description: "Points lie as far apart as in space, or evenly" });
