@@ -1,10 +1,10 @@
-import { type Asset, type PlacedShape, shapesOf, withLayouts } from "../../layout/asset";
+import { type Asset, type PlacedShape, placedShape, shapesOf, withLayouts } from "../../layout/asset";
 import { type Bits, makeBits, setBit } from "../../layout/bits";
 import { type Layout, shellName, structureOf } from "../../layout/layout";
 import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
-import { topologyOf } from "../../mesh/topology";
+import { edgesOfFace, topologyOf } from "../../mesh/topology";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
@@ -28,21 +28,37 @@ export interface Flat {
   readonly stretch: number;
 }
 
-/** What is to be projected: with edges picked the shells they lie in, which open along them. */
+/** What is to be projected: with lines of edges picked the shells they lie in, which open along them. */
 export function toProject(asset: Asset, scope: Scope, fresh: boolean): ToProject[] {
-  const byEdges = scope.selection?.kind === "edges";
-  const shells = byEdges ? shellsInScope(asset, scope) : [];
+  const lines = linesPicked(asset, scope);
+  const shells = lines ? shellsInScope(asset, scope) : [];
   const work = facesInScope(asset, scope).map(({ shape, faces: touched }, i) => {
     const layout = layoutOf(shape, scope.set);
     const inside = new Uint8Array(shape.mesh.faceStart.length - 1);
-    const faces = byEdges ? facesOf(shells[i]!.shells, structureOf(shape.mesh, layout).faceShell) : touched;
+    const faces = lines ? facesOf(shells[i]!.shells, structureOf(shape.mesh, layout).faceShell) : touched;
     for (const f of faces) inside[f] = 1;
     const cut = fresh ? makeBits(topologyOf(shape.mesh).edgeCount) : seamsWithin(shape.mesh, layout, inside);
-    if (byEdges) for (const e of scope.selection!.items.get(shape.id)!) setBit(cut, e);
+    for (const e of lines?.get(shape.id) ?? []) setBit(cut, e);
     return { shape, layout, faces, cut };
   });
   if (!work.some(({ faces }) => faces.length)) throw new UserError("Pick faces to project first.");
   return work;
+}
+
+/** Picked edges that are lines, by shape; nothing where they go all round some face, and so stand for faces. */
+function linesPicked(asset: Asset, { selection }: Scope): ReadonlyMap<string, Uint32Array> | null {
+  if (selection?.kind !== "edges") return null;
+  for (const [id, edges] of selection.items) {
+    const { mesh } = placedShape(asset, id);
+    const t = topologyOf(mesh);
+    const picked = new Set(edges);
+    for (const e of edges)
+      for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
+        const f = t.cornerFace[t.edgeCorners[k]!]!;
+        if (edgesOfFace(mesh, f).every((own) => picked.has(own))) return null;
+      }
+  }
+  return selection.items;
 }
 
 function facesOf(shells: Uint32Array, faceShell: Uint32Array): Uint32Array {

@@ -10,7 +10,6 @@ export const freshStart: EditOperation<Record<string, never>> = {
   kind: "edit",
   stage: "unfold",
   heading: "Project",
-  fits: ["shells"],
   acts: "shells",
   options: z.object({}),
   run: loaded(() => import("../large/fresh-start")),

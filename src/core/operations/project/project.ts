@@ -89,7 +89,7 @@ export const project: EditOperation<z.infer<typeof options>> = {
     "Projects the picked faces as a plane, box, cylinder, sphere, disc or bent tube, true to scale, and lays them beside what is there. With edges picked their shells open along those.",
   kind: "edit",
   stage: "unfold",
-  fits: ["faces", "shells"],
+  fits: ["faces"],
   heading: "Project",
   key: "alt+P",
   acts: "faces",

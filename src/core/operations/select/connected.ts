@@ -7,6 +7,5 @@ export const connected = pickBeside({
   title: "Pick: Connected",
   about: "Adds every face connected to the picked ones, across seams as well.",
   kinds: ["faces"],
-  fits: ["faces"],
   pick: ({ mesh }, _, __, flags) => connectedFaces(mesh, flags),
 });

@@ -8,7 +8,6 @@ export const rim = pickFromPicked({
   title: "Pick: Rim",
   about: "Picks the edges round the picked faces or shells, as a seam round them would run.",
   kinds: ["faces", "shells"],
-  fits: ["shells"],
   options: z.object({}),
   into: () => "edges",
   pick: ({ mesh }, layout, kind, flags) => rimEdges(mesh, layout, kind === "shells" ? kind : "faces", flags),

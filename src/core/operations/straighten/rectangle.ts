@@ -7,13 +7,13 @@ const options = z.object({ spacing: spacingOption, rest: restOption });
 /** Lays strips, tubes, patches of quads and four-cornered shells as rectangles. */
 export const rectangle: EditOperation<z.infer<typeof options>> = {
   id: "rectangle",
-  title: "Straighten to rectangles",
+  title: "Straighten: Rectangles",
   about:
     "Lays strips and patches of quads as rectangles whose rows and columns are as long as in space; other shells with four corners as well. With faces picked only those, and the rest follows.",
   kind: "edit",
   stage: "unfold",
   heading: "Straighten",
-  fits: ["faces", "shells"],
+  fits: ["shells"],
   key: "alt+R",
   acts: "shells",
   options,
