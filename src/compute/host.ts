@@ -3,6 +3,7 @@ import { type Elements, type Sizes, sizesOf } from "../core/check/sizes";
 import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readImported } from "../core/formats/read-asset";
 import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
+import { changedLines, type SheetLines } from "../core/layout/changed-lines";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
@@ -309,6 +310,20 @@ export class DocumentHost {
       if (error instanceof UserError) return null;
       throw error;
     }
+  }
+
+  /** What an edit would come to: in words, and as lines of the sheet. @throws Stopped, UserError */
+  async tryOut(
+    revision: number,
+    operation: string,
+    options: unknown,
+    scope: Scope,
+    handle: Handle,
+  ): Promise<SheetLines & { readonly words: string }> {
+    const asset = this.at(revision);
+    const context = this.context(handle, undefined);
+    const { asset: edited, result } = await runEdit(asset, operation, options, scope, context);
+    return { words: result.words, ...changedLines(asset, edited, scope.set) };
   }
 
   /** What styles of seams would come to, beside what is there. @throws Stopped */

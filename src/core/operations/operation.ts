@@ -118,6 +118,8 @@ interface Common<Options> {
   readonly keeps?: true;
   /** Sets seams and nothing else, so quickly that what it would come to is told before. */
   readonly foretells?: true;
+  /** What it would come to is drawn into the sheet, while its card is open and something is picked. */
+  readonly drawnBefore?: true;
   /** Its options x, y and z are the way to who looks at Form, when the interface asks for it. */
   readonly takesEye?: true;
   /** A style of seams: it is shown beside the others, with its figures. */

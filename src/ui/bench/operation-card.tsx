@@ -19,6 +19,7 @@ import { Field } from "./option-field";
 import { SCOPE_KEYS, scopeWords } from "./scope-words";
 import { shortTitle } from "./short-title";
 import { lengthWords, percent } from "./stages";
+import { Tried } from "./tried";
 
 /** Options shown at once; the others wait behind a line that opens them. */
 const SHOWN = 3;
@@ -71,6 +72,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
   const fields = meaningful(op, chosen).filter((f) => !op.takesEye && !(f.name in (op.given ?? {})));
   const shown = open || fields.length <= SHOWN + 1 ? fields : fields.slice(0, SHOWN);
   const { words, ready } = scopeWords(op, state);
+  const isPicked = state.picked.size > 0 || state.rows.size > 0;
   const outcome = state.outcomes[op.id];
   const key = useKeyOf(op.id);
   // The same work is not asked for twice by a double click; other work waits its turn.
@@ -87,6 +89,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
       {head}
       <p title={op.about}>{words}</p>
       {op.kind === "edit" && op.foretells && ready && <Foretold op={op} />}
+      {op.kind === "edit" && op.drawnBefore && ready && isPicked && <Tried op={op} />}
       {shown.map((f) => (
         <Field
           key={f.name}

@@ -20,6 +20,7 @@ import { useStage } from "./stage-context";
 import { StretchLegend } from "./stretch-legend";
 import { TileGrid } from "./tile-grid";
 import { ToolOverlay } from "./tool-overlay";
+import { TrialLines } from "./trial-lines";
 
 const NAMES: Readonly<Record<PaneName, string>> = { form: "Form, the 3D pane", sheet: "Sheet, the UV pane" };
 
@@ -85,6 +86,7 @@ export function Pane({ pane }: { pane: PaneName }) {
         <div className={classes.over}>
           {pane === "sheet" && stage && !isLookingBack && (
             <>
+              <TrialLines eye={stage.sheet} />
               <MateThreads eye={stage.sheet} />
               <SheetHandles eye={stage.sheet} />
             </>

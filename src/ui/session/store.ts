@@ -3,6 +3,7 @@ import type { Proposals } from "@/compute/proposals";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
+import type { SheetLines } from "@/core/layout/changed-lines";
 import type { ShellRef } from "@/core/layout/layout";
 import type { SnapTo } from "@/core/layout/snap-targets";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
@@ -115,6 +116,12 @@ export interface Outcome {
   readonly notes: readonly Note[];
 }
 
+/** What an edit would come to. */
+export interface Trial extends SheetLines {
+  readonly operation: string;
+  readonly words: string;
+}
+
 export interface Message {
   readonly tone: "info" | "warning" | "refused";
   readonly words: string;
@@ -178,6 +185,8 @@ export interface BenchState extends Looks {
   faults: Faults | null;
   /** What styles of seams would come to, on the asset as it was then. */
   proposals: (Proposals & { readonly asset: Asset }) | null;
+  /** What the open card would come to, drawn into the sheet before it is done. */
+  trial: Trial | null;
   /** While joins are proposed one by one. */
   oneByOne: OneByOne | null;
   /** Steps and marks, as last fetched. */
@@ -280,6 +289,7 @@ const FRESH: BenchState = {
   pickedAfter: [],
   faults: null,
   proposals: null,
+  trial: null,
   eye: null,
   oneByOne: null,
   past: null,

@@ -88,6 +88,22 @@ export class SheetCamera {
     if (!inside || size(box) < SMALL * size(was)) this.frame(box, true);
   }
 
+  /** Steps back as far as it takes for a box to be seen beside what is in view. */
+  include(box: UvBox): void {
+    const { u, v, scale, width, height } = this.view;
+    const [w, h] = [width / 2 / scale, height / 2 / scale];
+    const seen = { u0: u - w, v0: v - h, u1: u + w, v1: v + h - HEAD / scale };
+    if (box.u0 >= seen.u0 && box.v0 >= seen.v0 && box.u1 <= seen.u1 && box.v1 <= seen.v1) return;
+    // What is in view reaches to the pane's edges: without the margin of what is framed it would shrink at every step.
+    const margin = (1 - FILL) / 2;
+    this.frame({
+      u0: Math.min(seen.u0 + 2 * margin * w, box.u0),
+      v0: Math.min(seen.v0 + 2 * margin * h, box.v0),
+      u1: Math.max(seen.u1 - 2 * margin * w, box.u1),
+      v1: Math.max(seen.v1 - 2 * margin * h, box.v1),
+    });
+  }
+
   private zoom(x: number, y: number, factor: number): void {
     this.framed = null;
     const { u, v, scale: was, width, height } = this.view;

@@ -54,13 +54,13 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput): Fl
   const ways = waysOf(asset, work, world, options);
   const best = ways[0]!;
   if (tube && scoreOf({ stretch: tube.stretch, pieces: 1 }) < scoreOf(best))
-    return { ...tube, told: `${tube.told}${othersTold(ways)}` };
+    return { ...tube, others: othersTold(ways) };
   const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
   const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
   const form = formOf(mesh, world, work.faces, work.cut, frame);
   const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
-  const told = `as ${best.kind}${isOpen ? othersTold(ways.slice(1)) : ""}`;
-  return { work, uv, told, stretch: stretchOf(form, world, uv) };
+  const others = isOpen ? othersTold(ways.slice(1)) : "";
+  return { work, uv, told: `as ${best.kind}`, others, stretch: stretchOf(form, world, uv) };
 }
 
 const radians = (degrees: number): number => (degrees * Math.PI) / 180;
@@ -74,8 +74,8 @@ const shapeOptions = ({ caps, capsFrom, radius }: ProjectInput): ProjectionOptio
 
 /** Other ways and what they would come to, in a few words. */
 function othersTold(ways: readonly Suggestion[]): string {
-  const told = ways.slice(0, 2).map(({ kind, stretch }) => `${kind} would have ${stretch.toFixed(3)}`);
-  return told.length ? ` (${told.join(", ")})` : "";
+  const told = ways.slice(0, 2).map(({ kind, stretch }) => `${kind} ${stretch.toFixed(3)}`);
+  return told.length ? `; as ${told.join(", as ")}` : "";
 }
 
 function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: ProjectInput): Suggestion[] {

@@ -24,7 +24,10 @@ export interface ToProject {
 export interface Flat {
   readonly work: ToProject;
   readonly uv: Float64Array;
+  /** What it was taken for. */
   readonly told: string;
+  /** What other ways would come to. */
+  readonly others?: string;
   readonly stretch: number;
 }
 
@@ -92,7 +95,8 @@ export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], ti
   const faces = flat.reduce((sum, f) => sum + area(f), 0);
   const stretch = flat.reduce((sum, f) => sum + f.stretch * area(f), 0) / faces;
   const how = new Set(flat.map((f) => f.told));
-  const told = how.size === 1 ? ` ${[...how][0]}` : "";
+  const told = how.size === 1 && [...how][0] ? ` ${[...how][0]}` : "";
+  const others = flat.length === 1 ? (flat[0]!.others ?? "") : "";
   const pick = new Map(
     laid.map(({ shape, layout, shells }) => {
       const s = structureOf(shape.mesh, layout);
@@ -101,7 +105,7 @@ export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], ti
   );
   return {
     asset: withLayouts(asset, changes),
-    words: `${title} ${count(faces, "face")}${told}: ${count(all.length, "shell")}, stretch ${stretch.toFixed(3)}`,
+    words: `${title} ${count(faces, "face")}${told}: ${count(all.length, "shell")}, stretch ${stretch.toFixed(3)}${others}`,
     notes: [],
     pick: { kind: "shells", items: pick },
   };

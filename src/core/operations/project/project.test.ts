@@ -22,7 +22,7 @@ describe("projecting", () => {
 
   it("takes forms for what stretches them least, and leaves all other shells where they are", async () => {
     const { asset, result } = await runEdit(mill, "project", {}, on(mill, "Crank"), quiet);
-    expect(result.words).toMatch(/^Project 242 faces as bent tube \(.*\): 3 shells, stretch 1\.0/);
+    expect(result.words).toMatch(/^Project 242 faces as bent tube: 3 shells, stretch 1\.0\d+; as box 1\.\d+/);
     shapesOf(asset).forEach((shape, i) => {
       if (i !== place(mill, "Crank")) expect(layoutAt(asset, i).uv).toEqual(layoutAt(mill, i).uv);
       expect(shape.mesh).toBe(shapesOf(mill)[i]!.mesh);

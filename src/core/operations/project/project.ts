@@ -26,6 +26,10 @@ const options = z.object({
       description: "Of a tube or a sphere; for flat ones the way to who looks",
       only: { kind: FRAMED },
     }),
+  fresh: z.boolean().default(false).meta({
+    title: "Forget seams within",
+    description: "Seams between these faces go where the projection needs none",
+  }),
   wrap: z
     .number()
     .min(-360)
@@ -75,10 +79,6 @@ const options = z.object({
   x: shift("x").meta({ only: { kind: ROUND } }),
   y: shift("y").meta({ only: { kind: ROUND } }),
   z: shift("z").meta({ only: { kind: ROUND } }),
-  fresh: z.boolean().default(false).meta({
-    title: "Forget seams within",
-    description: "Seams between these faces go where the projection needs none",
-  }),
 });
 
 /** Gives faces coordinates by projecting them, beside what is laid out. */
@@ -93,6 +93,7 @@ export const project: EditOperation<z.infer<typeof options>> = {
   heading: "Project",
   key: "alt+P",
   acts: "faces",
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/project")),
 };

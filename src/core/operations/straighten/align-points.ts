@@ -25,6 +25,7 @@ export const alignPoints: EditOperation<z.infer<typeof options>> = {
   fits: ["points"],
   acts: "faces",
   picks: true,
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/align-points")),
 };

@@ -16,6 +16,7 @@ export const rectangle: EditOperation<z.infer<typeof options>> = {
   fits: ["shells"],
   key: "alt+R",
   acts: "shells",
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/rectangle")),
 };

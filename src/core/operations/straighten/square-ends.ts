@@ -14,6 +14,7 @@ export const squareEnds: EditOperation<z.infer<typeof options>> = {
   stage: "unfold",
   heading: "Straighten",
   acts: "edges",
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/square-ends")),
 };

@@ -23,6 +23,7 @@ export const straightenEdges: EditOperation<z.infer<typeof options>> = {
   heading: "Straighten",
   key: "shift+E",
   acts: "edges",
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/straighten-edges")),
 };

@@ -17,6 +17,7 @@ export const symmetrise: EditOperation<z.infer<typeof options>> = {
   stage: "unfold",
   heading: "Straighten",
   acts: "shells",
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/symmetrise")),
 };

@@ -17,6 +17,7 @@ export const turnByEdge: EditOperation<z.infer<typeof options>> = {
   stage: "unfold",
   heading: "Straighten",
   acts: "edges",
+  drawnBefore: true,
   options,
   run: loaded(() => import("../large/turn-by-edge")),
 };
