@@ -10,6 +10,7 @@ import type { Context, EditResult, Exported, Found, Scope } from "../core/operat
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
+import type { Standing } from "../core/project/frame";
 import { foretold } from "../core/seams/foretold";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
 import type { Falloff, Weights } from "../core/select/falloff";
@@ -45,6 +46,12 @@ export interface Opened {
 export interface Measured extends MeasuredSet {
   readonly revision: number;
   readonly set: UvSetId;
+}
+
+/** What an edit would come to. */
+export interface TriedOut extends SheetLines {
+  readonly words: string;
+  readonly stands?: Standing;
 }
 
 /** How a piece of work is stopped. */
@@ -313,17 +320,12 @@ export class DocumentHost {
   }
 
   /** What an edit would come to: in words, and as lines of the sheet. @throws Stopped, UserError */
-  async tryOut(
-    revision: number,
-    operation: string,
-    options: unknown,
-    scope: Scope,
-    handle: Handle,
-  ): Promise<SheetLines & { readonly words: string }> {
+  async tryOut(revision: number, operation: string, options: unknown, scope: Scope, handle: Handle): Promise<TriedOut> {
     const asset = this.at(revision);
     const context = this.context(handle, undefined);
     const { asset: edited, result } = await runEdit(asset, operation, options, scope, context);
-    return { words: result.words, ...changedLines(asset, edited, scope.set) };
+    const { words, stands } = result;
+    return { words, ...(stands ? { stands } : {}), ...changedLines(asset, edited, scope.set) };
   }
 
   /** What styles of seams would come to, beside what is there. @throws Stopped */

@@ -5,6 +5,7 @@ import type { ShellRef } from "../layout/layout";
 import type { FindingKind } from "../layout/rules";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { FaultKind } from "../prepare/faults";
+import type { Standing } from "../project/frame";
 import type { Context } from "../tasks/context";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
@@ -57,6 +58,8 @@ export interface EditResult {
   readonly target?: string;
   /** It was stopped, and this is what it had reached. */
   readonly stopped?: true;
+  /** The projection that it was done by, where that stands somewhere. */
+  readonly stands?: Standing;
   /** Bytes of files that came in with it, by key. */
   readonly files?: Readonly<Record<string, Uint8Array>>;
 }

@@ -11,6 +11,16 @@ export interface Frame {
   readonly z: Vector;
 }
 
+/** A projection as it stands about what it projects. */
+export interface Standing {
+  readonly kind: string;
+  /** Where it stands before it is turned by hand, and after. */
+  readonly base: Frame;
+  readonly frame: Frame;
+  /** How far the form reaches from the centre along each axis of the frame. */
+  readonly reach: Vector;
+}
+
 export const cross = (a: Vector, b: Vector): Vector => [
   a[1] * b[2] - a[2] * b[1],
   a[2] * b[0] - a[0] * b[2],
@@ -78,4 +88,33 @@ export function inFrame({ centre, x, y, z }: Frame, world: Float64Array): Float6
     out[i + 2] = a * z[0] + b * z[1] + c * z[2];
   }
   return out;
+}
+
+/**
+ * Turns about the axes of the world, x first, then y, then z, that lead one frame's axes to another's; degrees.
+ *
+ * Source: Tait-Bryan angles of a rotation matrix, as in G. Slabaugh, Computing Euler angles from a rotation matrix (1999).
+ */
+export function turnsBetween(from: Pick<Frame, "x" | "y" | "z">, to: Pick<Frame, "x" | "y" | "z">): Vector {
+  // Entry (i, j) of the rotation: what it makes of axis j of the world, along axis i.
+  const m = (i: number, j: number): number => to.x[i]! * from.x[j]! + to.y[i]! * from.y[j]! + to.z[i]! * from.z[j]!;
+  const sine = Math.max(-1, Math.min(1, -m(2, 0)));
+  const isUpright = Math.abs(sine) > 1 - 1e-9;
+  const x = isUpright ? Math.atan2(sine * m(0, 1), m(1, 1)) : Math.atan2(m(2, 1), m(2, 2));
+  const z = isUpright ? 0 : Math.atan2(m(1, 0), m(0, 0));
+  return [(x * 180) / Math.PI, (Math.asin(sine) * 180) / Math.PI, (z * 180) / Math.PI];
+}
+
+/** A frame turned, by as little as will do, until its z axis points along a way. @param way unit */
+export function pointedAlong(frame: Frame, way: Vector): Frame {
+  const across = cross(frame.z, way);
+  const sine = length3(across[0], across[1], across[2]);
+  const cosine = dot(frame.z, way);
+  if (sine < 1e-12 && cosine > 0) return frame;
+  const about = sine < 1e-12 ? frame.x : unit(across);
+  const turn = (a: Vector): Vector => {
+    const [k, b] = [dot(about, a) * (1 - cosine), cross(about, a)];
+    return [0, 1, 2].map((d) => a[d]! * cosine + b[d]! * sine + about[d]! * k) as unknown as Vector;
+  };
+  return { centre: frame.centre, x: turn(frame.x), y: turn(frame.y), z: turn(frame.z) };
 }

@@ -13,6 +13,7 @@ import { Notice } from "./notice";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
 import { takeDrops } from "./picture-drop";
+import { ProjectionHandle } from "./projection-handle";
 import { Readout } from "./readout";
 import { SheetHandles } from "./sheet-handles";
 import { StackList } from "./stack-list";
@@ -91,6 +92,7 @@ export function Pane({ pane }: { pane: PaneName }) {
               <SheetHandles eye={stage.sheet} />
             </>
           )}
+          {pane === "form" && stage && !isLookingBack && <ProjectionHandle eye={stage.form} />}
           <ToolOverlay pane={pane} />
           <Readout pane={pane} />
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}

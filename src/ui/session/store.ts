@@ -1,9 +1,9 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
+import type { TriedOut } from "@/compute/host";
 import type { Proposals } from "@/compute/proposals";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
-import type { SheetLines } from "@/core/layout/changed-lines";
 import type { ShellRef } from "@/core/layout/layout";
 import type { SnapTo } from "@/core/layout/snap-targets";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
@@ -117,9 +117,8 @@ export interface Outcome {
 }
 
 /** What an edit would come to. */
-export interface Trial extends SheetLines {
+export interface Trial extends TriedOut {
   readonly operation: string;
-  readonly words: string;
 }
 
 export interface Message {

@@ -4,40 +4,74 @@ import type { AnyOperation } from "@/core/operations/operation";
 import type { BenchSession } from "./bench-session";
 import { scopeNow } from "./store";
 
-/** Milliseconds for which nothing changes before it is tried what an edit would come to. */
-const CALM = 60;
+/** Milliseconds after which one that is under way is stopped when another is asked for: it would hold that up. */
+const LONG = 400;
 
 /**
- * Tries what an edit would come to on what is picked, with the options its card has, and draws that into the sheet. One that
- * is under way is stopped by the next, and by the end of it.
- *
- * @param tell what it came to, or why it cannot be done
- * @returns what ends it
+ * Tries what an edit would come to on what is picked, with the options its card has, and draws that into the panes. While
+ * one is under way the newest that is asked for waits, so that the panes follow a drag as fast as it can be worked out.
  */
-export function beginTrial(session: BenchSession, op: AnyOperation, tell: (words: string) => void): () => void {
-  const { bench } = session;
-  const flag = new StopFlag();
-  const timer = setTimeout(() => {
+export class Trials {
+  private flag: StopFlag | null = null;
+  private begun = 0;
+  private isWaiting = false;
+  private isOver = false;
+
+  /** @param tell what it would come to, or why it cannot be done */
+  constructor(
+    private readonly session: BenchSession,
+    private readonly op: AnyOperation,
+    private readonly tell: (words: string) => void,
+  ) {}
+
+  /** Tries it as things are now. */
+  ask(): void {
+    if (!this.flag) {
+      void this.run();
+      return;
+    }
+    this.isWaiting = true;
+    if (performance.now() - this.begun > LONG) this.flag.raise();
+  }
+
+  /** What was drawn is no longer true. */
+  clear(): void {
+    this.isWaiting = false;
+    this.flag?.raise();
+    const { bench } = this.session;
+    if (bench.getState().trial?.operation === this.op.id) bench.setState({ trial: null });
+  }
+
+  end(): void {
+    this.isOver = true;
+    this.clear();
+  }
+
+  private async run(): Promise<void> {
+    const { session, op } = this;
+    const { bench } = session;
+    const flag = new StopFlag();
+    this.flag = flag;
+    this.begun = performance.now();
     const state = bench.getState();
     const options = { ...state.options[op.id], ...op.given };
-    session
-      .lookUp((remote, revision) => remote.tryOut(revision, op.id, options, scopeNow(state, op), { flag: flag.shared }))
-      .then(
-        (found) => {
-          if (!found || flag.isRaised) return;
-          bench.setState({ trial: { operation: op.id, ...found } });
-          tell(found.words);
-        },
-        (error: Error) => {
-          if (flag.isRaised) return;
-          bench.setState({ trial: null });
-          tell(error instanceof UserError ? error.message : `It could not be tried: ${error.message}`);
-        },
+    try {
+      const found = await session.lookUp((remote, revision) =>
+        remote.tryOut(revision, op.id, options, scopeNow(state, op), { flag: flag.shared }),
       );
-  }, CALM);
-  return () => {
-    clearTimeout(timer);
-    flag.raise();
-    if (bench.getState().trial?.operation === op.id) bench.setState({ trial: null });
-  };
+      if (found && !flag.isRaised) {
+        bench.setState({ trial: { operation: op.id, ...found } });
+        this.tell(found.words);
+      }
+    } catch (error) {
+      if (!flag.isRaised) {
+        bench.setState({ trial: null });
+        this.tell(error instanceof UserError ? error.message : `It could not be tried: ${(error as Error).message}`);
+      }
+    }
+    this.flag = null;
+    if (!this.isWaiting || this.isOver) return;
+    this.isWaiting = false;
+    void this.run();
+  }
 }

@@ -48,9 +48,25 @@ export class FormCamera {
     c.zoomToCursor = true;
     c.addEventListener("change", () => {
       this.openParallel();
-      this.moved();
+      this.tell();
     });
     this.resetButtons();
+  }
+
+  /** Counts how often it has moved, for what is drawn over the pane. */
+  private moves = 0;
+  private readonly listeners = new Set<() => void>();
+  /** Calls `listener` whenever it has moved. @returns ends that */
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly getMoves = (): number => this.moves;
+
+  private tell(): void {
+    this.moves++;
+    for (const listener of this.listeners) listener();
+    this.moved();
   }
 
   get camera(): PerspectiveCamera | OrthographicCamera {
@@ -96,6 +112,7 @@ export class FormCamera {
     this.perspective.aspect = width / Math.max(1, height);
     this.perspective.updateProjectionMatrix();
     this.openParallel();
+    this.tell();
   }
 
   /** Looks in parallel, or in perspective, at the same place from the same side and as near. */
@@ -117,7 +134,7 @@ export class FormCamera {
     (controls as { object: PerspectiveCamera | OrthographicCamera }).object = on ? parallel : perspective;
     controls.update();
     this.openParallel();
-    this.moved();
+    this.tell();
   }
 
   /** Keeps the parallel view's bounds to the pane and to what lies before it. */
@@ -154,7 +171,7 @@ export class FormCamera {
     this.openParallel();
     controls.target.copy(centre);
     controls.update();
-    this.moved();
+    this.tell();
   }
 
   /** Ways to the right and up of the pane, for an eye in some way. */
@@ -204,7 +221,7 @@ export class FormCamera {
     const away = camera.position.distanceTo(controls.target);
     camera.position.copy(controls.target).addScaledVector(this.wayOf(SIDES[side]).normalize(), away);
     controls.update();
-    this.moved();
+    this.tell();
   }
 
   /** Forgets where it stood: the next asset is looked at from the front. */

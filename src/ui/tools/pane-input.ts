@@ -15,6 +15,9 @@ function atOf(e: PointerEvent | MouseEvent, frame: { left: number; top: number }
   };
 }
 
+/** Whether an event is that of a handle drawn over the pane, which sees to it itself. */
+const isOnHandle = (e: Event): boolean => e.target instanceof Element && e.target.closest("[data-handle]") !== null;
+
 /** How far a press with Alt may go and still be a click where such a drag moves the eye, pixels. */
 const SLACK = 4;
 
@@ -37,7 +40,7 @@ export function listenTo(
   /** Where a press with Alt began that may come to move the eye. */
   let held: { x: number; y: number } | null = null;
   const down = (e: PointerEvent) => {
-    if (e.button !== 0 || spaceHeld()) return;
+    if (e.button !== 0 || spaceHeld() || isOnHandle(e)) return;
     // Asking at every move would force a layout of the page each time.
     frame = element.getBoundingClientRect();
     if (e.altKey && altMoves()) {
@@ -74,7 +77,9 @@ export function listenTo(
     pressed = false;
     gestures.release(atOf(e, frame));
   };
-  const double = (e: MouseEvent) => gestures.doubleClick(atOf(e, frame));
+  const double = (e: MouseEvent) => {
+    if (!isOnHandle(e)) gestures.doubleClick(atOf(e, frame));
+  };
   const leave = () => {
     cancelAnimationFrame(request);
     gestures.leave();

@@ -3,7 +3,7 @@ import { UserError } from "../../layout/user-error";
 import { topologyOf } from "../../mesh/topology";
 import { transformPoints, worldPositions } from "../../mesh/transform";
 import { unrolledTube } from "../../project/bent-tube";
-import { formOf } from "../../project/form";
+import { type Form, formOf } from "../../project/form";
 import { dot, type Frame, turnedFrame, unit, type Vector } from "../../project/frame";
 import { PROJECTIONS, type Projection, type ProjectionOptions, projected } from "../../project/kinds";
 import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
@@ -60,7 +60,18 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput): Fl
   const form = formOf(mesh, world, work.faces, work.cut, frame);
   const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
   const others = isOpen ? othersTold(ways.slice(1)) : "";
-  return { work, uv, told: `as ${best.kind}`, others, stretch: stretchOf(form, world, uv) };
+  const stands = { kind: best.kind, base: best.frame, frame, reach: reachOf(form) };
+  return { work, uv, told: `as ${best.kind}`, others, stretch: stretchOf(form, world, uv), stands };
+}
+
+/** How far a form reaches from the centre along each axis. */
+function reachOf({ mesh, points, faces }: Form): Vector {
+  const reach: [number, number, number] = [0, 0, 0];
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
+      for (const d of [0, 1, 2] as const)
+        reach[d] = Math.max(reach[d], Math.abs(points[3 * mesh.cornerVertex[c]! + d]!));
+  return reach;
 }
 
 const radians = (degrees: number): number => (degrees * Math.PI) / 180;

@@ -5,6 +5,7 @@ import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { edgesOfFace, topologyOf } from "../../mesh/topology";
+import type { Standing } from "../../project/frame";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
@@ -26,6 +27,7 @@ export interface Flat {
   readonly uv: Float64Array;
   /** What it was taken for. */
   readonly told: string;
+  readonly stands?: Standing;
   /** What other ways would come to. */
   readonly others?: string;
   readonly stretch: number;
@@ -108,5 +110,6 @@ export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], ti
     words: `${title} ${count(faces, "face")}${told}: ${count(all.length, "shell")}, stretch ${stretch.toFixed(3)}${others}`,
     notes: [],
     pick: { kind: "shells", items: pick },
+    ...(flat.length === 1 && flat[0]!.stands ? { stands: flat[0]!.stands } : {}),
   };
 }

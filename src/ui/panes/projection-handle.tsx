@@ -1,0 +1,170 @@
+"use client";
+
+import { useElementSize } from "@mantine/hooks";
+import { type KeyboardEvent, type PointerEvent, useRef, useSyncExternalStore } from "react";
+import { Vector3 } from "three";
+import { type Frame, pointedAlong, turnsBetween, type Vector } from "@/core/project/frame";
+import { setOption } from "../session/actions";
+import { useBench, useSession } from "../session/session-context";
+import type { FormCamera } from "../stage/form-camera";
+import classes from "./pane.module.css";
+import { placed, rounded, shiftOf, snapped, wayTo } from "./projection-drag";
+import { wiresOf } from "./projection-wires";
+
+/** How far the knob of the axis stands out of the form. */
+const OUT = 1.35;
+/** Degrees, and of the form's size, that an arrow key turns and moves. */
+const TURNS_BY = 5;
+const MOVES_BY = 0.05;
+const NAMES = ["x", "y", "z"] as const;
+
+/**
+ * What the open projection takes the form for, drawn about it: the knob on its axis turns it, that in its middle moves its
+ * centre. Everything else of the pane works as ever meanwhile.
+ */
+export function ProjectionHandle({ eye }: { eye: FormCamera }) {
+  const trial = useBench((s) => s.trial);
+  const { ref, width, height } = useElementSize();
+  useSyncExternalStore(eye.subscribe, eye.getMoves, eye.getMoves);
+  const drag = useDrag(eye);
+  if (!trial?.stands) return null;
+  const { stands } = trial;
+  const size = Math.max(...stands.reach) || 1;
+  const pixel = (own: Vector): readonly [number, number] => {
+    const at = new Vector3(...placed(stands.frame, own)).project(eye.camera);
+    return [((at.x + 1) / 2) * width, ((1 - at.y) / 2) * height];
+  };
+  const [tip, middle] = [pixel([0, 0, OUT * size]), pixel([0, 0, 0])];
+  const told = (prefix: string) => NAMES.map((n) => drag.value(`${prefix}${prefix ? n.toUpperCase() : n}`)).join(", ");
+  return (
+    <div ref={ref} className={classes.projection}>
+      <svg aria-label={`Projected as ${stands.kind}`} role="img">
+        {wiresOf(stands).map((line, i) => (
+          <polyline key={`${stands.kind}${i}`} points={line.map((p) => pixel(p).join(",")).join(" ")} />
+        ))}
+        <line x1={middle[0]} y1={middle[1]} x2={tip[0]} y2={tip[1]} />
+        <Knob
+          at={tip}
+          radius={7}
+          label="Axis of the projection: drag it, or turn it by the arrow keys"
+          told={`Turned ${told("turn")} degrees`}
+          onBegin={(e) => drag.begin(e)}
+          onDrag={(e) => drag.turn(e, OUT * size)}
+          onEnd={drag.end}
+          onStep={(by, axis) => drag.add(`turn${NAMES[axis].toUpperCase()}`, TURNS_BY * by)}
+        />
+        <Knob
+          at={middle}
+          radius={5}
+          label="Centre of the projection: drag it, or move it by the arrow keys"
+          told={`Moved by ${told("")}`}
+          onBegin={(e) => drag.begin(e)}
+          onDrag={drag.move}
+          onEnd={drag.end}
+          onStep={(by, axis) => drag.add(NAMES[axis], MOVES_BY * size * by)}
+        />
+      </svg>
+    </div>
+  );
+}
+
+/** What a drag on the handle began with, and what it does to the options of the open card. */
+function useDrag(eye: FormCamera) {
+  const session = useSession();
+  const begun = useRef<{ frame: Frame; base: Frame; x: number; y: number; shift: Vector } | null>(null);
+  const trial = () => session.bench.getState().trial!;
+  const value = (name: string): number => Number(session.bench.getState().options[trial().operation]?.[name] ?? 0);
+  const set = (values: Readonly<Record<string, number | string>>) => {
+    const { operation } = trial();
+    for (const [name, v] of Object.entries(values))
+      setOption(session, operation, name, typeof v === "number" ? rounded(v) : v);
+  };
+  return {
+    value,
+    begin(e: PointerEvent) {
+      const { frame, base, kind } = trial().stands!;
+      begun.current = { frame, base, x: e.clientX, y: e.clientY, shift: [value("x"), value("y"), value("z")] };
+      // What it is taken for does not change under the hand.
+      set({ kind });
+    },
+    /** Turns the axis to where the pointer is on a ball about the centre; Shift keeps it from falling onto the world's axes. */
+    turn(e: PointerEvent, radius: number) {
+      const from = begun.current;
+      if (!from) return;
+      const pane = paneOf(e);
+      const way = wayTo(eye, { clientX: e.clientX, clientY: e.clientY, pane }, from.frame, radius);
+      const [x, y, z] = turnsBetween(from.base, pointedAlong(from.frame, e.shiftKey ? way : snapped(way)));
+      set({ turnX: x, turnY: y, turnZ: z });
+    },
+    move(e: PointerEvent) {
+      const from = begun.current;
+      if (!from) return;
+      const pane = paneOf(e);
+      const by = shiftOf(eye, pane, from.frame.centre, e.clientX - from.x, e.clientY - from.y);
+      set({ x: from.shift[0] + by[0], y: from.shift[1] + by[1], z: from.shift[2] + by[2] });
+    },
+    end() {
+      begun.current = null;
+    },
+    add(name: string, by: number) {
+      set({ [name]: value(name) + by });
+    },
+  };
+}
+
+const paneOf = (e: PointerEvent): DOMRect => (e.currentTarget as SVGElement).ownerSVGElement!.getBoundingClientRect();
+
+/** Which way, and about or along which axis of the world, a key goes. */
+const STEPS: Readonly<Record<string, readonly [number, 0 | 1 | 2]>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [1, 1],
+  ArrowDown: [-1, 1],
+  PageUp: [1, 2],
+  PageDown: [-1, 2],
+};
+
+interface KnobProps {
+  readonly at: readonly [number, number];
+  readonly radius: number;
+  readonly label: string;
+  readonly told: string;
+  readonly onBegin: (e: PointerEvent) => void;
+  readonly onDrag: (e: PointerEvent) => void;
+  readonly onEnd: () => void;
+  readonly onStep: (by: number, axis: 0 | 1 | 2) => void;
+}
+
+/** A dot that is dragged, or moved by keys. */
+function Knob({ at, radius, label, told, onBegin, onDrag, onEnd, onStep }: KnobProps) {
+  const key = (e: KeyboardEvent) => {
+    const step = STEPS[e.key];
+    if (!step) return;
+    e.preventDefault();
+    e.stopPropagation();
+    onStep(...step);
+  };
+  return (
+    <circle
+      cx={at[0]}
+      cy={at[1]}
+      r={radius}
+      data-handle
+      role="slider"
+      tabIndex={0}
+      aria-label={label}
+      aria-valuenow={0}
+      aria-valuetext={told}
+      onPointerDown={(e) => {
+        e.stopPropagation();
+        e.preventDefault();
+        e.currentTarget.setPointerCapture(e.pointerId);
+        onBegin(e);
+      }}
+      onPointerMove={onDrag}
+      onPointerUp={onEnd}
+      onLostPointerCapture={onEnd}
+      onKeyDown={key}
+    />
+  );
+}
