@@ -29,12 +29,12 @@ export function ProjectionHandle({ eye }: { eye: FormCamera }) {
   const drag = useDrag(eye);
   if (!trial?.stands) return null;
   const { stands } = trial;
-  const size = Math.max(...stands.reach) || 1;
+  const far = knobAt(stands.reach);
   const pixel = (own: Vector): readonly [number, number] => {
     const at = new Vector3(...placed(stands.frame, own)).project(eye.camera);
     return [((at.x + 1) / 2) * width, ((1 - at.y) / 2) * height];
   };
-  const [tip, middle] = [pixel([0, 0, OUT * size]), pixel([0, 0, 0])];
+  const [tip, middle] = [pixel([0, 0, far]), pixel([0, 0, 0])];
   const told = (prefix: string) => NAMES.map((n) => drag.value(`${prefix}${prefix ? n.toUpperCase() : n}`)).join(", ");
   return (
     <div ref={ref} className={classes.projection}>
@@ -48,8 +48,8 @@ export function ProjectionHandle({ eye }: { eye: FormCamera }) {
           radius={7}
           label="Axis of the projection: drag it, or turn it by the arrow keys"
           told={`Turned ${told("turn")} degrees`}
-          onBegin={(e) => drag.begin(e)}
-          onDrag={(e) => drag.turn(e, OUT * size)}
+          onBegin={drag.begin}
+          onDrag={drag.turn}
           onEnd={drag.end}
           onStep={(by, axis) => drag.add(`turn${NAMES[axis].toUpperCase()}`, TURNS_BY * by)}
         />
@@ -58,20 +58,34 @@ export function ProjectionHandle({ eye }: { eye: FormCamera }) {
           radius={5}
           label="Centre of the projection: drag it, or move it by the arrow keys"
           told={`Moved by ${told("")}`}
-          onBegin={(e) => drag.begin(e)}
+          onBegin={drag.begin}
           onDrag={drag.move}
           onEnd={drag.end}
-          onStep={(by, axis) => drag.add(NAMES[axis], MOVES_BY * size * by)}
+          onStep={(by, axis) => drag.add(NAMES[axis], (MOVES_BY * far * by) / OUT)}
         />
       </svg>
     </div>
   );
 }
 
-/** What a drag on the handle began with, and what it does to the options of the open card. */
+/** How far from the centre the knob of the axis stands. */
+const knobAt = (reach: Vector): number => OUT * (Math.max(...reach) || 1);
+
+/** What a drag on the handle began with. */
+interface Begun {
+  readonly frame: Frame;
+  readonly base: Frame;
+  /** Of the ball that the knob goes about on. */
+  readonly radius: number;
+  readonly x: number;
+  readonly y: number;
+  readonly shift: Vector;
+}
+
+/** What a drag on the handle does to the options of the open card. */
 function useDrag(eye: FormCamera) {
   const session = useSession();
-  const begun = useRef<{ frame: Frame; base: Frame; x: number; y: number; shift: Vector } | null>(null);
+  const begun = useRef<Begun | null>(null);
   const trial = () => session.bench.getState().trial!;
   const value = (name: string): number => Number(session.bench.getState().options[trial().operation]?.[name] ?? 0);
   const set = (values: Readonly<Record<string, number | string>>) => {
@@ -82,17 +96,18 @@ function useDrag(eye: FormCamera) {
   return {
     value,
     begin(e: PointerEvent) {
-      const { frame, base, kind } = trial().stands!;
-      begun.current = { frame, base, x: e.clientX, y: e.clientY, shift: [value("x"), value("y"), value("z")] };
+      const { frame, base, kind, reach } = trial().stands!;
+      const shift: Vector = [value("x"), value("y"), value("z")];
+      begun.current = { frame, base, radius: knobAt(reach), x: e.clientX, y: e.clientY, shift };
       // What it is taken for does not change under the hand.
       set({ kind });
     },
     /** Turns the axis to where the pointer is on a ball about the centre; Shift keeps it from falling onto the world's axes. */
-    turn(e: PointerEvent, radius: number) {
+    turn(e: PointerEvent) {
       const from = begun.current;
       if (!from) return;
       const pane = paneOf(e);
-      const way = wayTo(eye, { clientX: e.clientX, clientY: e.clientY, pane }, from.frame, radius);
+      const way = wayTo(eye, { clientX: e.clientX, clientY: e.clientY, pane }, from.frame, from.radius);
       const [x, y, z] = turnsBetween(from.base, pointedAlong(from.frame, e.shiftKey ? way : snapped(way)));
       set({ turnX: x, turnY: y, turnZ: z });
     },
