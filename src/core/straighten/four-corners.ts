@@ -1,4 +1,5 @@
 import { borderLengths, type ShellMesh } from "../unfold/shell-mesh";
+import type { Spacing } from "./quad-grid";
 
 /** Of the border's length: how near two corners may be. */
 const APART = 0.05;
@@ -60,7 +61,7 @@ export function rectangleBorder(
   shell: ShellMesh,
   loop: readonly number[],
   corners: readonly number[],
-  spacing: "as in 3D" | "even",
+  spacing: Spacing,
 ): Float64Array {
   const lengths = borderLengths(shell, loop);
   const sides = corners.map((from, k) => {

@@ -12,7 +12,7 @@ import { pointsOf, shellMesh } from "../unfold/shell-mesh";
 import { laidAlong, runsOf, straightened } from "./edge-runs";
 import { fourCorners } from "./four-corners";
 import { flippedIn, meanStretch } from "./mean-stretch";
-import { quadGrid, rectangleOf } from "./quad-grid";
+import { GridFinder } from "./quad-grid";
 
 type Place = readonly [number, number];
 
@@ -103,8 +103,9 @@ describe("a strip of quads", () => {
       (i, j) => [i * (1 + j), j, 0],
       (i, j) => [i / 9, j / 9],
     );
-    const grid = quadGrid(mesh, layoutAt(asset), 0, Uint8Array.of(1, 1, 1))!;
-    const flat = rectangleOf(mesh, layoutAt(asset), mesh.positions, grid, "as in 3D");
+    const finder = new GridFinder(mesh, layoutAt(asset));
+    const [grid] = finder.among([0, 1, 2]);
+    const flat = finder.rectangle(grid!, mesh.positions, "as in 3D");
     const us = new Set([...flat].filter((_, i) => i % 2 === 0).map((u) => u.toFixed(9)));
     expect([...us].map(Number).sort()).toEqual([0, 1.5, 3, 4.5]);
   });
@@ -117,7 +118,7 @@ describe("a strip of quads", () => {
     ]);
     const { cut, mapped } = layoutFromCorners(ring, new Float64Array(24).fill(0.5));
     const bare = { cut, mapped, uv: new Float64Array(12), pinned: new Uint8Array(2) as never };
-    expect(quadGrid(ring, bare, 0, Uint8Array.of(1, 1, 1))).toBeNull();
+    expect(new GridFinder(ring, bare).among([0, 1, 2])).toEqual([]);
   });
 
   it("within a larger shell is a rectangle, and the rest follows without a flip", async () => {
@@ -162,6 +163,33 @@ describe("a shell with four corners", () => {
     expect(fourCorners(fan, [0, 1, 2, 3, 4, 5, 6, 7])).toBeNull();
   });
 });
+
+describe("a round shell", () => {
+  it("is a rectangle between four points that are picked, and stays where they are not four", async () => {
+    const side = 8;
+    const { asset } = patch(
+      side,
+      side,
+      (i, j) => onDisc(i / side, j / side),
+      (i, j) => [onDisc(i / side, j / side)[0] / 3 + 0.5, onDisc(i / side, j / side)[1] / 3 + 0.5],
+    );
+    const corners = [0, side, (side + 1) * (side + 1) - 1, (side + 1) * side];
+    const laid = byVertex(await edit(asset, "rectangle", {}, picking(asset, "vertices", corners)));
+    for (let i = 0; i <= side; i++) {
+      expect(laid[i]![1]).toBeCloseTo(laid[0]![1], 9);
+      expect(laid[(side + 1) * i]![0]).toBeCloseTo(laid[0]![0], 9);
+    }
+    await expect(edit(asset, "rectangle", {}, picking(asset, "vertices", [0, side]))).rejects.toThrow(
+      "just four points",
+    );
+  });
+});
+
+/** A square drawn round: its border lies on a circle. */
+function onDisc(u: number, v: number): readonly [number, number, number] {
+  const [x, y] = [2 * u - 1, 2 * v - 1];
+  return [x * Math.sqrt(1 - (y * y) / 2), y * Math.sqrt(1 - (x * x) / 2), 0];
+}
 
 describe("runs of edges", () => {
   it("go on where two edges meet, and end where three do", () => {

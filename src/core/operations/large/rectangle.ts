@@ -1,13 +1,16 @@
-import type { Asset } from "../../layout/asset";
-import { facesOfShell, shellName, structureOf } from "../../layout/layout";
+import type { Asset, PlacedShape } from "../../layout/asset";
+import { facesOfShell, type Layout, shellName, structureOf } from "../../layout/layout";
 import { bestFit, turned } from "../../layout/orient";
+import { worldPositions } from "../../mesh/transform";
 import { fourCorners, rectangleBorder } from "../../straighten/four-corners";
-import { gridsAmong, type QuadGrid, rectangleOf } from "../../straighten/quad-grid";
+import type { Spacing } from "../../straighten/quad-grid";
+import { GridFinder, type QuadGrid } from "../../straighten/quad-grid";
 import { layoutArea } from "../../unfold/area";
 import { formOf } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
+import { pickedPoints } from "../picked-points";
 import { facesInScope } from "../scope";
-import type { Rest, Spacing } from "../straighten/rest";
+import type { Rest } from "../straighten/rest";
 import { pickPoints, putPoints } from "./straighten-edges";
 import { type LaidShell, laidShells, laidStraight, type Straightened } from "./straightened-shells";
 
@@ -20,12 +23,15 @@ interface RectangleInput {
 export function run(asset: Asset, scope: Scope, options: RectangleInput, context: EditContext): Promise<EditResult> {
   const notes: Note[] = [];
   const picked = pickedFaces(asset, scope);
+  const corners = pickedCorners(asset, scope);
   const work = laidShells(asset, scope).flatMap((own) => {
-    const found = asRectangle(own, options.spacing, picked?.get(own.shape.id));
+    const found = corners
+      ? borderLaid(own, options.spacing, corners.get(own.shape.id)!)
+      : asRectangle(own, options.spacing, picked?.get(own.shape.id));
     if (found) return [found];
     const shells = [{ shape: own.shape.id, face: shellName(structureOf(own.shape.mesh, own.layout), own.shell) }];
     notes.push({
-      words: `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: it is no strip or patch of quads, and has not four corners.`,
+      words: `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: ${corners ? "just four points of its border have to be picked as its corners" : "it is no strip or patch of quads, and has not four corners"}.`,
       shells,
     });
     return [];
@@ -39,6 +45,25 @@ function pickedFaces(asset: Asset, scope: Scope): ReadonlyMap<string, ReadonlySe
   return new Map(facesInScope(asset, scope).map(({ shape, faces }) => [shape.id, new Set(faces)]));
 }
 
+/** Picked points by shape, 1 by wedge: they are the corners of their shells; nothing where other things are picked. */
+function pickedCorners(asset: Asset, scope: Scope): ReadonlyMap<string, Uint8Array> | null {
+  const { kind } = scope.selection ?? {};
+  if (kind !== "points" && kind !== "vertices") return null;
+  return new Map(pickedPoints(asset, scope).map(({ shape, picked }) => [shape.id, picked]));
+}
+
+/** One for all shells of a layout. */
+const finders = new WeakMap<Layout, GridFinder>();
+
+function finderOf({ mesh }: PlacedShape, layout: Layout): GridFinder {
+  let finder = finders.get(layout);
+  if (!finder) {
+    finder = new GridFinder(mesh, layout);
+    finders.set(layout, finder);
+  }
+  return finder;
+}
+
 /** Of a shell's faces: how many a grid has to take for the rest to follow it. */
 const MOST_OF_IT = 0.5;
 
@@ -47,25 +72,21 @@ export function asRectangle(own: LaidShell, spacing: Spacing, picked?: ReadonlyS
   const { shape, layout, shell } = own;
   const all = facesOfShell(structureOf(shape.mesh, layout), shell);
   const faces = picked ? all.filter((f) => picked.has(f)) : all;
-  const grids = gridsAmong(shape.mesh, layout, faces);
+  const finder = finderOf(shape, layout);
+  const grids = finder.among(faces);
   const least = picked ? 1 : MOST_OF_IT * all.length;
   const grid = grids[0];
-  if (grid && grid.faces.length >= least) return gridLaid(own, picked ? grids : [grid], spacing);
+  if (grid && grid.faces.length >= least) return gridLaid(own, finder, picked ? grids : [grid], spacing);
   return picked && faces.length < all.length ? null : borderLaid(own, spacing);
 }
 
-function gridLaid(own: LaidShell, grids: readonly QuadGrid[], spacing: Spacing): Straightened {
-  const { shape, layout, form, density, pointOf } = own;
+function gridLaid(own: LaidShell, finder: GridFinder, grids: readonly QuadGrid[], spacing: Spacing): Straightened {
+  const { shape, density, pointOf } = own;
   const to = own.uv.slice();
   const held = new Uint8Array(to.length / 2);
-  // Positions by vertex, for lengths: those of the shell's points are the same.
-  const world = new Float64Array(shape.mesh.positions.length);
-  const { wedgeVertex } = structureOf(shape.mesh, layout);
-  form.wedges.forEach((w, i) => {
-    world.set(form.positions.subarray(3 * i, 3 * i + 3), 3 * wedgeVertex[w]!);
-  });
+  const world = worldPositions(shape.mesh, shape.metric);
   for (const grid of grids) {
-    const flat = rectangleOf(shape.mesh, layout, world, grid, spacing);
+    const flat = finder.rectangle(grid, world, spacing);
     const points = grid.wedges.map((w) => pointOf.get(w)!);
     putPoints(to, points, laidLike(own, points, flat, density));
     for (const p of points) held[p] = 1;
@@ -73,12 +94,15 @@ function gridLaid(own: LaidShell, grids: readonly QuadGrid[], spacing: Spacing):
   return { ...own, to, held };
 }
 
-/** A shell with four corners: its border as a rectangle. */
-function borderLaid(own: LaidShell, spacing: Spacing): Straightened | null {
+/** A shell with four corners: its border as a rectangle. @param picked 1 by wedge, for corners that are picked */
+function borderLaid(own: LaidShell, spacing: Spacing, picked?: Uint8Array): Straightened | null {
   const form = formOf(own.form);
   const [loop] = form.loops;
-  const corners = form.isDisk && loop ? fourCorners(own.form, loop) : null;
-  if (!corners) return null;
+  if (!form.isDisk || !loop) return null;
+  const corners = picked
+    ? [...loop.keys()].filter((i) => picked[own.form.wedges[loop[i]!]!])
+    : fourCorners(own.form, loop);
+  if (corners?.length !== 4) return null;
   const to = own.uv.slice();
   const held = new Uint8Array(to.length / 2);
   putPoints(to, loop!, laidLike(own, loop!, rectangleBorder(own.form, loop!, corners, spacing), own.density));

@@ -3,8 +3,9 @@ import { facesOfShell, structureOf } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
 import { length3 } from "../../numeric/length";
 import { laidAlong } from "../../straighten/edge-runs";
+import type { Spacing } from "../../straighten/quad-grid";
 import type { EditContext, EditResult, Scope } from "../operation";
-import type { Rest, Spacing } from "../straighten/rest";
+import type { Rest } from "../straighten/rest";
 import { lengthsOf, pickPoints, putPoints, runsIn } from "./straighten-edges";
 import { type LaidShell, laidShells, laidStraight } from "./straightened-shells";
 

@@ -4,8 +4,9 @@ import { UserError } from "../../layout/user-error";
 import { topologyOf } from "../../mesh/topology";
 import { length3 } from "../../numeric/length";
 import { type Line, type Run, runsOf, straightened } from "../../straighten/edge-runs";
+import type { Spacing } from "../../straighten/quad-grid";
 import type { EditContext, EditResult, Note, Scope } from "../operation";
-import type { Rest, Spacing } from "../straighten/rest";
+import type { Rest } from "../straighten/rest";
 import { type LaidShell, laidShells, laidStraight } from "./straightened-shells";
 
 interface StraightenEdgesInput {

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { SPACINGS } from "../../straighten/quad-grid";
 
 /** What becomes of the points of a shell that are not laid anew. */
 export const RESTS = ["follows", "stays"] as const;
@@ -8,9 +9,6 @@ export const restOption = z
   .enum(RESTS)
   .default("follows")
   .meta({ title: "The rest", description: "Follows with as little stretch as can be, nothing flipped, or stays" });
-
-export const SPACINGS = ["as in 3D", "even"] as const;
-export type Spacing = (typeof SPACINGS)[number];
 
 export const spacingOption = z
   .enum(SPACINGS)
