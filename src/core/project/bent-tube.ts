@@ -17,9 +17,15 @@ interface Sizes {
  * seam already, or else along that which weighs least.
  *
  * @param weight what a seam along each edge weighs
- * @returns by corner of the mesh, 2 numbers each, NaN elsewhere; null where the faces are no body of rings
+ * @returns by corner of the mesh, 2 numbers each, NaN elsewhere, with the count of pieces; null where the faces are no body of
+ * rings
  */
-export function unrolledTube(source: Source, faces: Uint32Array, cut: Bits, weight: Float64Array): Float64Array | null {
+export function unrolledTube(
+  source: Source,
+  faces: Uint32Array,
+  cut: Bits,
+  weight: Float64Array,
+): { uv: Float64Array; pieces: number } | null {
   const { mesh, topology: t } = source;
   const body = turnedBody(source, faces, makeBits(t.edgeCount));
   if (!body) return null;
@@ -43,8 +49,9 @@ export function unrolledTube(source: Source, faces: Uint32Array, cut: Bits, weig
       put(back, across[k]!, along[row + 1]!);
     }
   });
-  for (const layer of body.layers) if (isEnd(source, body, layer)) endDisc(source, layer, put);
-  return out;
+  const ends = body.layers.filter((layer) => isEnd(source, body, layer));
+  for (const layer of ends) endDisc(source, layer, put);
+  return { uv: out, pieces: 1 + ends.length };
 }
 
 const before = ({ mesh, topology: t }: Source, c: number): number => {

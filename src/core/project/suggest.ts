@@ -57,10 +57,14 @@ export function suggestions(mesh: PolyMesh, world: Float64Array, faces: Uint32Ar
   ).mesh;
   const some = iota(faceCount(part));
   const none = makeBits(topologyOf(part).edgeCount);
-  const ways = asked.axes?.map((axis) => frameAbout(axis, up, centre)) ?? framesOf(part, up, centre);
+  const axes = asked.axes ?? axesOf(part);
+  const upright = axes.map((axis) => frameAbout(axis, up, centre));
+  const sides = asked.axes ? [] : sidesOf(part, up, centre);
   const best = kinds.map((kind) => {
     // Of these the side that is looked at counts.
     const isSided = !asked.axes && (kind === "flat" || kind === "disc");
+    // What is round about an axis faces no way more than others: one a little off it would only chance to stretch less.
+    const ways = FLAT_SIDED.has(kind) ? [...upright, ...sides] : upright;
     const all = isSided ? ways.flatMap((frame) => [frame, fromBehind(frame)]) : ways;
     const tried = all.map((frame): Suggestion => {
       const form = formOf(part, part.positions, some, none, frame);
@@ -118,11 +122,10 @@ function areaInSpace(p: Float64Array, points: Uint32Array): number {
   return Math.sqrt(dot(n, n)) / 2;
 }
 
-/**
- * Frames along the axes of the world, along those of the spread of a form's vertices, and along those that most of its area
- * faces, which are turned so that their other sides face what else it does.
- */
-function framesOf(part: PolyMesh, up: Vector, centre: Vector): Frame[] {
+const FLAT_SIDED: ReadonlySet<Projection> = new Set(["flat", "front and back", "box"] as const);
+
+/** The axes of the world, and those of the spread of a form's vertices. */
+function axesOf(part: PolyMesh): Vector[] {
   const axes: Vector[] = [
     [0, 0, 1],
     [0, 1, 0],
@@ -130,17 +133,20 @@ function framesOf(part: PolyMesh, up: Vector, centre: Vector): Frame[] {
   ];
   const isNew = (axis: Vector) => axes.every((b) => Math.abs(dot(axis, b)) < ALONG);
   for (const axis of spreadAxes(part.positions)) if (isNew(axis)) axes.push(axis);
-  const frames = axes.map((axis) => frameAbout(axis, up, centre));
+  return axes;
+}
+
+/** Frames along the ways that most of a form's area faces, turned so that their other sides face what else it does. */
+function sidesOf(part: PolyMesh, up: Vector, centre: Vector): Frame[] {
   const faced = facedMost(part);
-  for (const axis of faced) {
+  return faced.map((axis) => {
     const beside = faced.filter((b) => Math.abs(dot(axis, b)) < SQUARE);
     const upmost = beside.reduce(
       (best, b) => (Math.abs(dot(b, up)) > Math.abs(dot(best, up)) ? b : best),
       beside[0] ?? up,
     );
-    frames.push(frameAbout(axis, dot(upmost, up) < 0 ? opposite(upmost) : upmost, centre));
-  }
-  return frames;
+    return frameAbout(axis, dot(upmost, up) < 0 ? opposite(upmost) : upmost, centre);
+  });
 }
 
 /** The cosine below which two ways stand square to each other. */

@@ -53,8 +53,7 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput): Fl
   }
   const ways = waysOf(asset, work, world, options);
   const best = ways[0]!;
-  if (tube && scoreOf({ stretch: tube.stretch, pieces: 1 }) < scoreOf(best))
-    return { ...tube, others: othersTold(ways) };
+  if (tube && scoreOf(tube) < scoreOf(best)) return { ...tube, others: othersTold(ways) };
   const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
   const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
   const form = formOf(mesh, world, work.faces, work.cut, frame);
@@ -103,7 +102,7 @@ function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: Pro
 }
 
 /** Faces unrolled as a tube, where they are one; opened on the side that is seen least. @param back away from who looks */
-function asTube(work: ToProject, world: Float64Array, back: Vector): Flat | null {
+function asTube(work: ToProject, world: Float64Array, back: Vector): (Flat & { readonly pieces: number }) | null {
   const { faces, cut, shape } = work;
   const { mesh } = shape;
   const { middle } = middleOf(mesh, world, faces);
@@ -114,8 +113,10 @@ function asTube(work: ToProject, world: Float64Array, back: Vector): Flat | null
     const out = unit([at(0) - middle[0], at(1) - middle[1], at(2) - middle[2]]);
     return length * (1.01 - dot(out, back));
   });
-  const uv = unrolledTube(sourceOf(mesh, world, lengths), faces, cut, weight);
-  return uv && { work, uv, told: "as bent tube", stretch: stretchOf({ mesh, faces }, world, uv) };
+  const found = unrolledTube(sourceOf(mesh, world, lengths), faces, cut, weight);
+  if (!found) return null;
+  const { uv, pieces } = found;
+  return { work, uv, pieces, told: "as bent tube", stretch: stretchOf({ mesh, faces }, world, uv) };
 }
 
 const signed = (axis: string): Vector => {
