@@ -34,15 +34,16 @@ interface ProjectInput extends Pick<ProjectionOptions, "caps" | "radius"> {
 export function run(asset: Asset, scope: Scope, options: ProjectInput, context: EditContext): EditResult {
   const work = toProject(asset, scope, options.fresh);
   const flat = work.map((own, i): Flat => {
-    context.progress(i / work.length);
-    return projectedWork(asset, own, options);
+    return projectedWork(asset, own, options, () => context.progress(i / work.length));
   });
   return laidBeside(asset, scope, flat, "Project");
 }
 
 const AXES: Readonly<Record<string, Vector>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
-function projectedWork(asset: Asset, work: ToProject, options: ProjectInput): Flat {
+/** @param look called between steps; throws to stop */
+function projectedWork(asset: Asset, work: ToProject, options: ProjectInput, look: () => void): Flat {
+  look();
   const { mesh, metric, name } = work.shape;
   const world = worldPositions(mesh, metric);
   const isOpen = options.kind === "by the form";
@@ -51,13 +52,16 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput): Fl
     if (tube) return tube;
     throw new UserError(`The picked faces of ${name} are no tube: rings of quads, all with as many faces.`);
   }
+  look();
   const ways = waysOf(asset, work, world, options);
+  look();
   const best = ways[0]!;
   if (tube && scoreOf(tube) < scoreOf(best)) return { ...tube, others: othersTold(ways) };
   const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
   const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
   const form = formOf(mesh, world, work.faces, work.cut, frame);
   const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
+  look();
   const others = isOpen ? othersTold(ways.slice(1)) : "";
   const stands = { kind: best.kind, base: best.frame, frame, reach: reachOf(form) };
   return { work, uv, told: `as ${best.kind}`, others, stretch: stretchOf(form, world, uv), stands };

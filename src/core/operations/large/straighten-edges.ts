@@ -47,13 +47,18 @@ export function run(
   return laidStraight(asset, scope, work, options.rest, context, { doing: "Straighten edges of", notes });
 }
 
-/** Runs of picked edges of a shell, by its points; an edge that is a seam of the shell on both sides is there twice. */
+/**
+ * Runs of picked edges of a shell, by its points; an edge that is a seam of the shell on both sides is there twice.
+ *
+ * @throws UserError where no edges are picked
+ */
 export function runsIn({ shape, layout, pointOf }: LaidShell, { selection }: Scope): Run[] {
+  if (selection?.kind !== "edges") throw new UserError("Pick edges first.");
   const { mesh } = shape;
   const s = structureOf(mesh, layout);
   const t = topologyOf(mesh);
   const pairs = new Map<string, [number, number]>();
-  for (const e of selection!.items.get(shape.id) ?? [])
+  for (const e of selection.items.get(shape.id) ?? [])
     for (let k = t.edgeCornerStart[e]!; k < t.edgeCornerStart[e + 1]!; k++) {
       const c = t.edgeCorners[k]!;
       const [a, b] = [pointOf.get(s.cornerWedge[c]!), pointOf.get(s.cornerWedge[t.cornerNext[c]!]!)];
