@@ -1,3 +1,6 @@
+import { getBit } from "../layout/bits";
+import type { Edge } from "../mesh/indices";
+import { edgeFaceCount } from "../mesh/topology";
 import { across, type Form } from "./form";
 
 const WHOLE = 2 * Math.PI;
@@ -8,23 +11,20 @@ const SAME = 1e-6;
 
 const wrapped = (angle: number): number => angle - WHOLE * Math.round(angle / WHOLE);
 
-/** The angle about the z axis of every vertex that some faces touch; NaN for one on the axis. */
+/** The angle about the z axis of every vertex that some faces touch; NaN for one on the axis, and for all others. */
 function vertexAngles({ mesh, points, faces }: Form): Float64Array {
   const angles = new Float64Array(points.length / 3).fill(NaN);
-  let radius = 0;
-  const visit = (see: (v: number, distance: number) => void) => {
-    for (const f of faces)
-      for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-        const v = mesh.cornerVertex[c]!;
-        see(v, Math.sqrt(points[3 * v]! ** 2 + points[3 * v + 1]! ** 2));
-      }
-  };
-  visit((_, distance) => {
-    radius = Math.max(radius, distance);
-  });
-  visit((v, distance) => {
-    if (distance > AT_AXIS * radius) angles[v] = Math.atan2(points[3 * v + 1]!, points[3 * v]!);
-  });
+  let widest = 0;
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const v = mesh.cornerVertex[c]!;
+      if (!Number.isNaN(angles[v]!)) continue;
+      const [x, y] = [points[3 * v]!, points[3 * v + 1]!];
+      angles[v] = Math.atan2(y, x);
+      widest = Math.max(widest, x * x + y * y);
+    }
+  const least = AT_AXIS * AT_AXIS * widest;
+  for (let v = 0; v < angles.length; v++) if (points[3 * v]! ** 2 + points[3 * v + 1]! ** 2 <= least) angles[v] = NaN;
   return angles;
 }
 
@@ -39,6 +39,13 @@ export function anglesAround(form: Form, wrap: number): Float64Array {
   const { mesh, faces } = form;
   const own = vertexAngles(form);
   const out = new Float64Array(mesh.cornerVertex.length);
+  if (!isCutWithin(form)) {
+    // A gap opens it too; otherwise it is opened at the angle, wherever it hangs together.
+    const open = gapIn(own) ?? wrap;
+    for (const f of faces) fromMiddle(form, own, out, f, open);
+    for (const f of faces) fillAxis(form, own, out, f);
+    return out;
+  }
   const done = new Uint8Array(form.inside.length);
   for (const seed of faces) {
     if (done[seed]) continue;
@@ -48,6 +55,43 @@ export function anglesAround(form: Form, wrap: number): Float64Array {
   }
   for (const f of faces) fillAxis(form, own, out, f);
   return out;
+}
+
+/** Whether any seam runs between two faces of a form. */
+function isCutWithin({ mesh, topology: t, faces, inside, cut }: Form): boolean {
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const e = t.cornerEdge[c]! as Edge;
+      if (!getBit(cut, e) || edgeFaceCount(t, e) !== 2) continue;
+      const k = t.edgeCornerStart[e]!;
+      if (inside[t.cornerFace[t.edgeCorners[k]!]!] && inside[t.cornerFace[t.edgeCorners[k + 1]!]!]) return true;
+    }
+  return false;
+}
+
+/** Parts of a turn in which gaps are looked for. */
+const BINS = 720;
+/** How much wider than any other a gap is that opens a form: between the vertices of a ring all are about alike. */
+const WIDER = 1.6;
+
+/** The middle of the stretch of a turn in which no vertex is; null where none is much wider than the others. */
+function gapIn(own: Float64Array): number | null {
+  const taken = new Uint8Array(BINS);
+  for (const angle of own)
+    if (!Number.isNaN(angle)) taken[Math.min(BINS - 1, Math.floor(((angle + Math.PI) / WHOLE) * BINS))] = 1;
+  const first = taken.indexOf(1);
+  if (first < 0) return null;
+  let [best, second, at, wide] = [0, 0, 0, 0];
+  for (let k = 1; k <= BINS; k++) {
+    if (!taken[(first + k) % BINS]) {
+      wide++;
+      continue;
+    }
+    if (wide > best) [best, second, at] = [wide, best, first + k - wide / 2];
+    else second = Math.max(second, wide);
+    wide = 0;
+  }
+  return best > WIDER * Math.max(1, second) ? wrapped((at / BINS) * WHOLE - Math.PI) : null;
 }
 
 /** Angles of faces that hang together, each going on from the one that it was reached from. @returns those faces */

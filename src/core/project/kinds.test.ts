@@ -114,6 +114,24 @@ describe("a tube of n sides", () => {
   });
 });
 
+describe("a pipe that is open along its length", () => {
+  it("is unrolled whole, wherever it is open and whatever angle is asked for", () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 2, max: 40 }), fc.double({ min: -3, max: 3, noNaN: true }), (gap, wrap) => {
+        const sides = 48;
+        const whole = prism(sides, 2, [0, 1, 2]);
+        // Without its ends, and without some of its sides.
+        const faces = iota(2 * sides).filter((f) => f % sides >= gap);
+        const none = makeBits(topologyOf(whole).edgeCount);
+        const form = formOf(whole, whole.positions, faces, none, frameAbout([0, 0, 1], [0, 0, 1], [0, 0, 0]));
+        const { uv } = projected(form, "cylinder", { ...PLAIN, wrap });
+        expect(span(uv, 0)).toBeCloseTo((sides - gap) * 2 * 2 * Math.sin(Math.PI / sides), 6);
+      }),
+      { numRuns: 30 },
+    );
+  });
+});
+
 describe("a sphere", () => {
   const mesh = sphere(8, 16, 3);
 
