@@ -3,14 +3,12 @@ import { type Elements, type Sizes, sizesOf } from "../core/check/sizes";
 import type { StretchKind } from "../core/check/triangle-stretch";
 import { type FileIn, readImported } from "../core/formats/read-asset";
 import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSetId } from "../core/layout/asset";
-import { changedLines, type SheetLines } from "../core/layout/changed-lines";
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
-import type { Standing } from "../core/project/frame";
 import { foretold } from "../core/seams/foretold";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
 import type { Falloff, Weights } from "../core/select/falloff";
@@ -25,6 +23,7 @@ import type { Pool } from "./pool";
 import { type Proposals, proposals, type WantedProposal } from "./proposals";
 import { shareAsset, shareDelta } from "./share";
 import { checkFlag, StopFlag } from "./stop-flag";
+import { type TriedOut, triedOut } from "./tried-out";
 
 /** Steps of a search at a time, a few milliseconds. */
 const STEPS_AHEAD = 20_000;
@@ -46,12 +45,6 @@ export interface Opened {
 export interface Measured extends MeasuredSet {
   readonly revision: number;
   readonly set: UvSetId;
-}
-
-/** What an edit would come to. */
-export interface TriedOut extends SheetLines {
-  readonly words: string;
-  readonly stands?: Standing;
 }
 
 /** How a piece of work is stopped. */
@@ -320,12 +313,8 @@ export class DocumentHost {
   }
 
   /** What an edit would come to: in words, and as lines of the sheet. @throws Stopped, UserError */
-  async tryOut(revision: number, operation: string, options: unknown, scope: Scope, handle: Handle): Promise<TriedOut> {
-    const asset = this.at(revision);
-    const context = this.context(handle, undefined);
-    const { asset: edited, result } = await runEdit(asset, operation, options, scope, context);
-    const { words, stands } = result;
-    return { words, ...(stands ? { stands } : {}), ...changedLines(asset, edited, scope.set) };
+  tryOut(revision: number, operation: string, options: unknown, scope: Scope, handle: Handle): Promise<TriedOut> {
+    return triedOut(this.at(revision), operation, options, scope, this.context(handle, undefined));
   }
 
   /** What styles of seams would come to, beside what is there. @throws Stopped */

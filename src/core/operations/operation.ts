@@ -5,7 +5,7 @@ import type { ShellRef } from "../layout/layout";
 import type { FindingKind } from "../layout/rules";
 import type { SelectionKind } from "../layout/selection-kind";
 import type { FaultKind } from "../prepare/faults";
-import type { Standing } from "../project/frame";
+import type { ProjectionWay, Standing } from "../project/frame";
 import type { Context } from "../tasks/context";
 
 export const STAGES = ["brief", "seams", "unfold", "level", "place", "check", "hand-off"] as const;
@@ -60,6 +60,8 @@ export interface EditResult {
   readonly stopped?: true;
   /** The projection that it was done by, where that stands somewhere. */
   readonly stands?: Standing;
+  /** Ways that it could be done, that which was taken first. */
+  readonly ways?: readonly ProjectionWay[];
   /** Bytes of files that came in with it, by key. */
   readonly files?: Readonly<Record<string, Uint8Array>>;
 }

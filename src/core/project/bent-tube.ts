@@ -1,7 +1,11 @@
 import { type Bits, getBit, makeBits } from "../layout/bits";
 import type { Source } from "../seams/piece";
+
 import { type Layer, type Turned, turnedBody } from "../seams/turned";
 import { cross, dot, frameAbout } from "./frame";
+
+/** A mesh with its vertices in world space. */
+type Placed = Pick<Source, "mesh" | "topology" | "world">;
 
 /** The lengths of a body of rings, as the sheet has them. */
 interface Sizes {
@@ -21,10 +25,10 @@ interface Sizes {
  * rings
  */
 export function unrolledTube(
-  source: Source,
+  source: Placed,
   faces: Uint32Array,
   cut: Bits,
-  weight: Float64Array,
+  weight: (edge: number) => number,
 ): { uv: Float64Array; pieces: number } | null {
   const { mesh, topology: t } = source;
   const body = turnedBody(source, faces, makeBits(t.edgeCount));
@@ -54,19 +58,19 @@ export function unrolledTube(
   return { uv: out, pieces: 1 + ends.length };
 }
 
-const before = ({ mesh, topology: t }: Source, c: number): number => {
+const before = ({ mesh, topology: t }: Placed, c: number): number => {
   const f = t.cornerFace[c]!;
   return c === mesh.faceStart[f]! ? mesh.faceStart[f + 1]! - 1 : c - 1;
 };
 
 /** Whether a layer is a closed end: a cap, or triangles about a pole. */
-function isEnd({ mesh }: Source, body: Turned, layer: Layer): boolean {
+function isEnd({ mesh }: Placed, body: Turned, layer: Layer): boolean {
   const size = mesh.faceStart[layer.faces[0]! + 1]! - mesh.faceStart[layer.faces[0]!]!;
   return layer.faces.length < body.columns || size !== 4;
 }
 
 /** The corner of a layer's face from which its edge on the ring before it runs: that after the column edge it begins with. */
-function ringCorner({ mesh, topology: t }: Source, { faces, meridians }: Layer, k: number): number {
+function ringCorner({ mesh, topology: t }: Placed, { faces, meridians }: Layer, k: number): number {
   const f = faces[k]!;
   for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
     if (t.cornerEdge[c] === meridians[k]) return t.cornerNext[c]!;
@@ -74,12 +78,12 @@ function ringCorner({ mesh, topology: t }: Source, { faces, meridians }: Layer, 
 }
 
 /** The column at which the tube is opened. */
-function openedAt(tube: readonly Layer[], columns: number, cut: Bits, weight: Float64Array): number {
+function openedAt(tube: readonly Layer[], columns: number, cut: Bits, weight: (edge: number) => number): number {
   let best = 0;
   let least = Infinity;
   for (let k = 0; k < columns; k++) {
     let sum = 0;
-    for (const { meridians } of tube) sum += getBit(cut, meridians[k]!) ? 0 : weight[meridians[k]!]!;
+    for (const { meridians } of tube) sum += getBit(cut, meridians[k]!) ? 0 : weight(meridians[k]!);
     if (sum >= least) continue;
     least = sum;
     best = k;
@@ -87,7 +91,7 @@ function openedAt(tube: readonly Layer[], columns: number, cut: Bits, weight: Fl
   return best;
 }
 
-function sizesOf(source: Source, { columns }: Turned, tube: readonly Layer[], first: number): Sizes {
+function sizesOf(source: Placed, { columns }: Turned, tube: readonly Layer[], first: number): Sizes {
   const { mesh, topology: t, world } = source;
   const length = (c: number) => {
     const [p, q] = [3 * mesh.cornerVertex[c]!, 3 * mesh.cornerVertex[t.cornerNext[c]!]!];
@@ -114,7 +118,7 @@ function sizesOf(source: Source, { columns }: Turned, tube: readonly Layer[], fi
 }
 
 /** A closed end as it is seen along its normal. */
-function endDisc({ mesh, world }: Source, { faces }: Layer, put: (corner: number, u: number, v: number) => void): void {
+function endDisc({ mesh, world }: Placed, { faces }: Layer, put: (corner: number, u: number, v: number) => void): void {
   const corners: number[] = [];
   for (const f of faces) for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) corners.push(c);
   const at = (c: number, d: number) => world[3 * mesh.cornerVertex[c]! + d]!;

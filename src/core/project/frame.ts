@@ -21,6 +21,14 @@ export interface Standing {
   readonly reach: Vector;
 }
 
+/** A way to project, and what it comes to. */
+export interface ProjectionWay {
+  readonly kind: string;
+  /** Mean by area of the symmetric Dirichlet energy, 1 = as in space. */
+  readonly stretch: number;
+  readonly pieces: number;
+}
+
 export const cross = (a: Vector, b: Vector): Vector => [
   a[1] * b[2] - a[2] * b[1],
   a[2] * b[0] - a[0] * b[2],

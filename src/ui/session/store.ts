@@ -1,6 +1,6 @@
 import { createStore, type StoreApi } from "zustand/vanilla";
-import type { TriedOut } from "@/compute/host";
 import type { Proposals } from "@/compute/proposals";
+import type { TriedOut } from "@/compute/tried-out";
 import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";

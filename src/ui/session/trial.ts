@@ -1,6 +1,7 @@
 import { StopFlag } from "@/compute/stop-flag";
 import { UserError } from "@/core/layout/user-error";
 import type { AnyOperation } from "@/core/operations/operation";
+import type { ProjectionWay } from "@/core/project/frame";
 import type { BenchSession } from "./bench-session";
 import { scopeNow } from "./store";
 
@@ -17,11 +18,11 @@ export class Trials {
   private isWaiting = false;
   private isOver = false;
 
-  /** @param tell what it would come to, or why it cannot be done */
+  /** @param tell what it would come to, with the ways there are, or why it cannot be done */
   constructor(
     private readonly session: BenchSession,
     private readonly op: AnyOperation,
-    private readonly tell: (words: string) => void,
+    private readonly tell: (words: string, ways?: readonly ProjectionWay[]) => void,
   ) {}
 
   /** Tries it as things are now. */
@@ -61,7 +62,7 @@ export class Trials {
       );
       if (found && !flag.isRaised) {
         bench.setState({ trial: { operation: op.id, ...found } });
-        this.tell(found.words);
+        this.tell(found.words, found.ways);
       }
     } catch (error) {
       if (!flag.isRaised) {

@@ -2,13 +2,13 @@ import type { Asset } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { topologyOf } from "../../mesh/topology";
 import { transformPoints, worldPositions } from "../../mesh/transform";
+import { length3 } from "../../numeric/length";
 import { unrolledTube } from "../../project/bent-tube";
 import { type Form, formOf } from "../../project/form";
 import { dot, type Frame, turnedFrame, unit, type Vector } from "../../project/frame";
 import { PROJECTIONS, type Projection, type ProjectionOptions, projected } from "../../project/kinds";
+import { type Each, piecesOf } from "../../project/pieces";
 import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
-import { edgeLengths } from "../../seams/edge-cost";
-import { sourceOf } from "../../seams/piece";
 import { backOf, upAxisOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { type Flat, laidBeside, type ToProject, toProject } from "./projected-work";
@@ -27,14 +27,18 @@ interface ProjectInput extends Pick<ProjectionOptions, "caps" | "radius"> {
   readonly x: number;
   readonly y: number;
   readonly z: number;
+  readonly each: Each;
   readonly fresh: boolean;
 }
 
 /** Gives faces coordinates by projecting them, beside what is laid out. */
 export function run(asset: Asset, scope: Scope, options: ProjectInput, context: EditContext): EditResult {
   const work = toProject(asset, scope, options.fresh);
-  const flat = work.map((own, i): Flat => {
-    return projectedWork(asset, own, options, () => context.progress(i / work.length));
+  const byForm = options.kind === "by the form" || options.kind === "bent tube";
+  const flat = work.flatMap((own, i): Flat[] => {
+    const look = () => context.progress(i / work.length);
+    const pieces = byForm ? piecesOf(own.shape.mesh, own.faces, own.cut, options.each) : [own.faces];
+    return pieces.map((faces) => projectedWork(asset, { ...own, faces }, options, look));
   });
   return laidBeside(asset, scope, flat, "Project");
 }
@@ -56,15 +60,24 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput, loo
   const ways = waysOf(asset, work, world, options);
   look();
   const best = ways[0]!;
-  if (tube && scoreOf(tube) < scoreOf(best)) return { ...tube, others: othersTold(ways) };
+  const tubes = tube ? [{ kind: "bent tube", stretch: tube.stretch, pieces: tube.pieces }] : [];
+  const all = [...tubes, ...ways.map(({ kind, stretch, pieces }) => ({ kind, stretch, pieces }))];
+  if (isOpen) all.sort((a, b) => scoreOf(a) - scoreOf(b));
+  if (tube && all[0] === tubes[0]) return { ...tube, ways: all };
   const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
   const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
   const form = formOf(mesh, world, work.faces, work.cut, frame);
   const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
   look();
-  const others = isOpen ? othersTold(ways.slice(1)) : "";
   const stands = { kind: best.kind, base: best.frame, frame, reach: reachOf(form) };
-  return { work, uv, told: `as ${best.kind}`, others, stretch: stretchOf(form, world, uv), stands };
+  return {
+    work,
+    uv,
+    told: `as ${best.kind}`,
+    stretch: stretchOf(form, world, uv),
+    stands,
+    ...(isOpen ? { ways: all } : {}),
+  };
 }
 
 /** How far a form reaches from the centre along each axis. */
@@ -86,12 +99,6 @@ const shapeOptions = ({ caps, capsFrom, radius }: ProjectInput): ProjectionOptio
   radius,
 });
 
-/** Other ways and what they would come to, in a few words. */
-function othersTold(ways: readonly Suggestion[]): string {
-  const told = ways.slice(0, 2).map(({ kind, stretch }) => `${kind} ${stretch.toFixed(3)}`);
-  return told.length ? `; as ${told.join(", as ")}` : "";
-}
-
 function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: ProjectInput): Suggestion[] {
   const up: Vector = upAxisOf(asset) === 1 ? [0, 1, 0] : [0, 0, 1];
   const kinds: readonly Projection[] =
@@ -109,15 +116,15 @@ function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: Pro
 function asTube(work: ToProject, world: Float64Array, back: Vector): (Flat & { readonly pieces: number }) | null {
   const { faces, cut, shape } = work;
   const { mesh } = shape;
+  const t = topologyOf(mesh);
   const { middle } = middleOf(mesh, world, faces);
-  const { edgeVertices } = topologyOf(mesh);
-  const lengths = edgeLengths(mesh, world);
-  const weight = lengths.map((length, e) => {
-    const at = (d: number) => (world[3 * edgeVertices[2 * e]! + d]! + world[3 * edgeVertices[2 * e + 1]! + d]!) / 2;
-    const out = unit([at(0) - middle[0], at(1) - middle[1], at(2) - middle[2]]);
-    return length * (1.01 - dot(out, back));
-  });
-  const found = unrolledTube(sourceOf(mesh, world, lengths), faces, cut, weight);
+  const weight = (e: number): number => {
+    const [p, q] = [3 * t.edgeVertices[2 * e]!, 3 * t.edgeVertices[2 * e + 1]!];
+    const mean = (d: number) => (world[p + d]! + world[q + d]!) / 2 - middle[d]!;
+    const length = length3(world[q]! - world[p]!, world[q + 1]! - world[p + 1]!, world[q + 2]! - world[p + 2]!);
+    return length * (1.01 - dot(unit([mean(0), mean(1), mean(2)]), back));
+  };
+  const found = unrolledTube({ mesh, topology: t, world }, faces, cut, weight);
   if (!found) return null;
   const { uv, pieces } = found;
   return { work, uv, pieces, told: "as bent tube", stretch: stretchOf({ mesh, faces }, world, uv) };

@@ -5,7 +5,7 @@ import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { edgesOfFace, topologyOf } from "../../mesh/topology";
-import type { Standing } from "../../project/frame";
+import type { ProjectionWay, Standing } from "../../project/frame";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
@@ -28,8 +28,8 @@ export interface Flat {
   /** What it was taken for. */
   readonly told: string;
   readonly stands?: Standing;
-  /** What other ways would come to. */
-  readonly others?: string;
+  /** Ways that were looked at, that which was taken first. */
+  readonly ways?: readonly ProjectionWay[];
   readonly stretch: number;
 }
 
@@ -73,43 +73,82 @@ function facesOf(shells: Uint32Array, faceShell: Uint32Array): Uint32Array {
 
 /** Lays what was projected beside everything else, at its density, and picks it. */
 export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], title: string): EditResult {
-  const laid = flat.map(({ work: { shape, layout, cut }, uv }) => ({
+  const laid = byShape(flat).map(({ work: { shape, layout, cut }, uv }) => ({
     shape,
     ...projectedLayout(shape.mesh, layout, uv, cut),
   }));
-  const byShape = new Map(laid.map((own) => [own.shape.id, own]));
+  const laidOf = new Map(laid.map((own) => [own.shape.id, own]));
   const there = shapesOf(asset).map((shape) => {
-    const own = byShape.get(shape.id);
+    const own = laidOf.get(shape.id);
     return own
       ? { shape, layout: own.layout, but: new Set(own.shells.map((s) => s.shell)) }
       : { shape, layout: layoutOf(shape, scope.set) };
   });
-  const all = laid.flatMap((own) => own.shells.map((shell) => ({ own, shell })));
-  const placed = parkedBeside(
+  const all = laid.flatMap((own) => own.shells);
+  const uvs = parkedBeside(
     there,
-    all.map(({ shell }) => shell.uv),
+    all.map((shell) => shell.uv),
   );
-  const changes = laid.map((own) => {
-    const points = own.shells.map((shell) => ({ ...shell, uv: placed[all.findIndex((a) => a.shell === shell)]! }));
-    return { shape: own.shape.id, set: scope.set, layout: withShellPoints(own.shape.mesh, own.layout, points) };
+  const placed = new Map(all.map((shell, i) => [shell, uvs[i]!]));
+  const changes = laid.map(({ shape, layout, shells }) => {
+    const points = shells.map((shell) => ({ ...shell, uv: placed.get(shell)! }));
+    return { shape: shape.id, set: scope.set, layout: withShellPoints(shape.mesh, layout, points) };
   });
-  const area = (f: Flat) => f.work.faces.length;
-  const faces = flat.reduce((sum, f) => sum + area(f), 0);
-  const stretch = flat.reduce((sum, f) => sum + f.stretch * area(f), 0) / faces;
-  const how = new Set(flat.map((f) => f.told));
-  const told = how.size === 1 && [...how][0] ? ` ${[...how][0]}` : "";
-  const others = flat.length === 1 ? (flat[0]!.others ?? "") : "";
   const pick = new Map(
     laid.map(({ shape, layout, shells }) => {
       const s = structureOf(shape.mesh, layout);
       return [shape.id, Uint32Array.from(shells, ({ shell }) => shellName(s, shell as Shell)).sort()];
     }),
   );
+  const single = flat.length === 1 ? flat[0] : undefined;
   return {
     asset: withLayouts(asset, changes),
-    words: `${title} ${count(faces, "face")}${told}: ${count(all.length, "shell")}, stretch ${stretch.toFixed(3)}${others}`,
+    words: `${title} ${toldOf(flat)}: ${count(all.length, "shell")}, stretch ${stretchOfAll(flat).toFixed(3)}${othersTold(single?.ways)}`,
     notes: [],
     pick: { kind: "shells", items: pick },
-    ...(flat.length === 1 && flat[0]!.stands ? { stands: flat[0]!.stands } : {}),
+    ...(single?.stands ? { stands: single.stands } : {}),
+    ...(single?.ways ? { ways: single.ways } : {}),
   };
+}
+
+/** What was projected of each shape as one. */
+function byShape(flat: readonly Flat[]): Flat[] {
+  const out = new Map<string, Flat>();
+  for (const own of flat) {
+    const { id, mesh } = own.work.shape;
+    const all = out.get(id);
+    if (!all) {
+      out.set(id, { ...own, uv: own.uv.slice() });
+      continue;
+    }
+    for (const f of own.work.faces) {
+      const [from, to] = [2 * mesh.faceStart[f]!, 2 * mesh.faceStart[f + 1]!];
+      all.uv.set(own.uv.subarray(from, to), from);
+    }
+  }
+  return [...out.values()];
+}
+
+/** How many faces were projected, and as what; where there are several, how many as each. */
+function toldOf(flat: readonly Flat[]): string {
+  const faces = count(
+    flat.reduce((sum, f) => sum + f.work.faces.length, 0),
+    "face",
+  );
+  const how = new Map<string, number>();
+  for (const { told } of flat) if (told) how.set(told, (how.get(told) ?? 0) + 1);
+  if (!how.size) return faces;
+  const list = [...how].map(([told, times]) => (flat.length > 1 ? `${times} ${told}` : told));
+  return `${faces}${flat.length > 1 ? "," : ""} ${list.join(", ")}`;
+}
+
+function stretchOfAll(flat: readonly Flat[]): number {
+  const faces = flat.reduce((sum, f) => sum + f.work.faces.length, 0);
+  return flat.reduce((sum, f) => sum + f.stretch * f.work.faces.length, 0) / faces;
+}
+
+/** What the next two ways would come to, in a few words. */
+function othersTold(ways: readonly ProjectionWay[] = []): string {
+  const told = ways.slice(1, 3).map(({ kind, stretch }) => `${kind} ${stretch.toFixed(3)}`);
+  return told.length ? `; as ${told.join(", as ")}` : "";
 }

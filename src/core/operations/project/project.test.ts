@@ -101,6 +101,22 @@ describe("projecting", () => {
     await expect(edit(bare, "project-view", {}, picking(bare, "faces", all, id))).rejects.toThrow("from where");
   });
 
+  it("takes every body of a part, or every shell, for its own form", async () => {
+    const both = await edit(
+      mill,
+      "merge-parts",
+      {},
+      { ...everything(mill), picked: ["Crank", "Body"].map((n) => partOf(mill, n).id) },
+    );
+    const merged = both.parts.find((p) => !mill.parts.some((q) => q.id === p.id))!;
+    const scope = { ...everything(both), picked: [merged.id] };
+    const bodies = await runEdit(both, "project", {}, scope, quiet);
+    expect(bodies.result.words).toMatch(/^Project 564 faces, 2 as bent tube: 6 shells/);
+    const shells = await runEdit(both, "project", { each: "shell" }, scope, quiet);
+    expect(shells.result.words).toMatch(/ as flat/);
+    expect(shells.result.words).not.toMatch(/^Project 564 faces, 2 /);
+  });
+
   it("refuses faces that are no tube to be unrolled as one, in a sentence", async () => {
     const { id } = shapeAt(mill, place(mill, "Body"));
     const some = picking(mill, "faces", [0, 5], id);

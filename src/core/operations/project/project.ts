@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { PROJECTIONS, RADII } from "../../project/kinds";
+import { EACH } from "../../project/pieces";
 import { type EditOperation, loaded } from "../operation";
 
 const degrees = (title: string, description: string) =>
@@ -30,6 +31,14 @@ const options = z.object({
     title: "Forget seams within",
     description: "Seams between these faces go where the projection needs none",
   }),
+  each: z
+    .enum(EACH)
+    .default("body")
+    .meta({
+      title: "Each by itself",
+      description: "What gets a form of its own: what hangs together, every shell, face group or material",
+      only: { kind: ["by the form", "bent tube"] },
+    }),
   wrap: z
     .number()
     .min(-360)
