@@ -27,8 +27,8 @@ const NAMES: Readonly<Record<PaneName, string>> = { form: "Form, the 3D pane", s
 
 /** What to do while nothing has coordinates. */
 function EmptySheet() {
-  const { asset, set, summary } = useBenchOf("asset", "set", "summary");
-  if (!asset || !summary || summary.stretch !== null) return null;
+  const { asset, set, summary, trial } = useBenchOf("asset", "set", "summary", "trial");
+  if (!asset || !summary || summary.stretch !== null || trial?.borders.length) return null;
   const name = asset.sets.find((s) => s.id === set)?.name ?? "";
   return (
     <p className={classes.note}>

@@ -5,8 +5,10 @@ import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { edgesOfFace, topologyOf } from "../../mesh/topology";
+import { worldPositions } from "../../mesh/transform";
 import type { ProjectionWay, Standing } from "../../project/frame";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
+import { faceAreas } from "../../seams/seam-field";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
@@ -142,9 +144,19 @@ function toldOf(flat: readonly Flat[]): string {
   return `${faces}${flat.length > 1 ? "," : ""} ${list.join(", ")}`;
 }
 
+/** Mean stretch by area. */
 function stretchOfAll(flat: readonly Flat[]): number {
-  const faces = flat.reduce((sum, f) => sum + f.work.faces.length, 0);
-  return flat.reduce((sum, f) => sum + f.stretch * f.work.faces.length, 0) / faces;
+  const known = new Map<PlacedShape, Float64Array>();
+  let [sum, all] = [0, 0];
+  for (const { work, stretch } of flat) {
+    const { mesh, metric } = work.shape;
+    const areas = known.get(work.shape) ?? faceAreas({ mesh, world: worldPositions(mesh, metric) });
+    known.set(work.shape, areas);
+    const area = work.faces.reduce((total, f) => total + areas[f]!, 0);
+    sum += stretch * area;
+    all += area;
+  }
+  return all > 0 ? sum / all : 1;
 }
 
 /** What the next two ways would come to, in a few words. */
