@@ -44,6 +44,8 @@ export interface Note {
   /** The edges that are the reason, where some are. */
   readonly edges?: { readonly shape: ShapeId; readonly edges: Uint32Array };
   readonly offer?: string;
+  /** It tells what was done, and not what could not be. */
+  readonly done?: true;
 }
 
 export interface EditResult {

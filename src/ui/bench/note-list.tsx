@@ -8,7 +8,7 @@ import { lookAtNote, lookAtNotes } from "../session/selection";
 import { useSession } from "../session/session-context";
 import { shortTitle } from "./short-title";
 
-/** What could not be done: each line picks its shells; the repair is offered for all of them. */
+/** What could not be done, or what was to each shell: each line picks its shells; the repair is offered for all of them. */
 export function NoteList({ notes }: { notes: readonly Note[] }) {
   const session = useSession();
   const offer = notes[0]?.offer === undefined ? undefined : operationById(notes[0].offer);
@@ -21,7 +21,7 @@ export function NoteList({ notes }: { notes: readonly Note[] }) {
             component="button"
             type="button"
             size="xs"
-            c="var(--bad)"
+            c={note.done ? "var(--ink)" : "var(--bad)"}
             ta="left"
             onClick={() => lookAtNote(session.bench, note)}
           >

@@ -20,7 +20,7 @@ import { runJob } from "./jobs";
 import { keptLooks } from "./looks";
 import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
-import { say } from "./say";
+import { say, sayDone } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
 import { type BenchState, EMPTY, newBench, nowBefore } from "./store";
 
@@ -187,10 +187,10 @@ export class BenchSession {
       saved: (answer: Appended) => this.isSaved(answer, delta),
     } as EditLetter);
     this.measure((after) => {
-      const outcome = { words, before: summary, after, notes };
-      this.bench.setState({ outcomes: { ...this.state.outcomes, [request.operation]: outcome } });
+      const own = { [request.operation]: { words, before: summary, after, notes } };
+      this.bench.setState({ outcomes: { ...this.state.outcomes, ...own } });
     });
-    say(this.bench, words, notes.length ? "warning" : "info", notes);
+    sayDone(this.bench, words, notes);
   }
 
   private isSaved({ history, delta: manifest }: Appended, delta: AssetDelta): void {

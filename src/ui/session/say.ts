@@ -12,3 +12,9 @@ export const say = (
 /** A message with its notes behind it, each a sentence of its own. */
 export const messageWords = ({ words, notes }: Message): string =>
   notes.length ? [words.endsWith(".") ? words : `${words}.`, ...notes.map((n) => n.words)].join(" ") : words;
+
+/** Says what was done, with notes on what could not be; those on what was stand with the operation. */
+export function sayDone(bench: Bench, words: string, notes: readonly Note[]): void {
+  const missed = notes.filter((n) => !n.done);
+  say(bench, words, missed.length ? "warning" : "info", missed);
+}
