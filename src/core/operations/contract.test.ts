@@ -25,7 +25,20 @@ import { queryOfScope, resolveScope } from "./scope-query";
 const print = (asset: Asset): string => fileKey(encodeAsset(asset));
 
 /** Seconds even on a small asset, as they look from all sides or lay shells flat: asked once on each. */
-const LONG = ["packed-set", "open-up", "rounded", "dome", "panels", "centre-line", "project", "fresh-start"];
+const LONG = [
+  "packed-set",
+  "open-up",
+  "rounded",
+  "dome",
+  "panels",
+  "centre-line",
+  "project",
+  "fresh-start",
+  "shorten",
+  "straighten-seams",
+  "assemble",
+  "turned",
+];
 const takesLong = (op: AnyOperation): boolean => op.kind === "edit" && (op.big || LONG.includes(op.id));
 
 /** Options that take less time than those by default, or without which there is nothing to do. */

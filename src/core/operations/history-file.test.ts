@@ -105,9 +105,11 @@ describe("a history", () => {
   });
 
   it("names the step that cannot be done, and why", async () => {
-    const step = { operation: "draft", options: {}, scope: queryOfScope(stall(), everything(stall())), words: "Draft" };
+    const scope = queryOfScope(stall(), everything(stall()));
+    const step = { operation: "draft", options: {}, scope, words: "Draft" };
+    const first = { ...step, operation: "creased", words: "Creased" };
     const refused = async (change: Partial<typeof step>) => {
-      const error = await again({ ...empty, steps: [step, { ...step, ...change } as typeof step] }).catch((e) => e);
+      const error = await again({ ...empty, steps: [first, { ...step, ...change } as typeof step] }).catch((e) => e);
       expect(error).toBeInstanceOf(UserError);
       return (error as Error).message;
     };

@@ -233,9 +233,10 @@ describe("runs of edges", () => {
           expect(mean(laid)).toBeCloseTo(mean(uv), 9);
         }
         // Laid once more nothing moves.
-        expect([...laidAlong(laid, lengths, [Math.sign(laid[2]! - laid[0]!), 0])].map((x) => x.toFixed(8))).toEqual(
-          [...laid].map((x) => x.toFixed(8)),
-        );
+        const again = laidAlong(laid, lengths, [Math.sign(laid[2]! - laid[0]!), 0]);
+        again.forEach((x, i) => {
+          expect(x).toBeCloseTo(laid[i]!, 8);
+        });
       }),
     );
   });
