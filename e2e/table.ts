@@ -89,10 +89,10 @@ f 3 4 8 7
 f 4 1 5 8
 `;
 
-/** Waits until the bench is laid out and measured. */
+/** Waits until the bench is laid out, drawn and measured. */
 export async function onBench(page: Page): Promise<void> {
   await page.waitForURL(/\/bench\//);
-  await expect(page.locator("canvas[data-stage]")).toHaveCount(1);
+  await expect(page.locator('canvas[data-stage="drawn"]')).toHaveCount(1);
   await expect(stage(page, "Seams")).toContainText("shell");
 }
 

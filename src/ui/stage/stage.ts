@@ -166,6 +166,9 @@ export class Stage {
     if (this.dirty.has("form")) this.dirty.add("inset");
     for (const sight of SIGHTS) if (this.dirty.has(sight)) this.render(sight);
     this.dirty.clear();
+    // From then on what is drawn can be picked; browser tests wait for it.
+    const told = this.followed?.asset && !more ? "drawn" : "";
+    if (this.canvas.dataset.stage !== told) this.canvas.dataset.stage = told;
   }
 
   /** Brings what is drawn up to the state. */
