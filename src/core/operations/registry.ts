@@ -34,6 +34,7 @@ import { nextJoin } from "./next-join";
 import { oneSpot } from "./one-spot";
 import { openUp } from "./open-up";
 import type { AnyOperation, Stage } from "./operation";
+import { meaningful, optionFields } from "./option-fields";
 import { pack } from "./pack";
 import { panels } from "./panels";
 import { groupParts } from "./parts/group-parts";
@@ -336,9 +337,16 @@ export function mendOfFault(kind: FaultKind): { op: AnyOperation; options: Reado
 /** Options checked against the operation's schema, defaults filled in. @throws UserError naming the first bad one */
 export function parseOptions(op: AnyOperation, raw: unknown): unknown {
   const result = op.options.safeParse(raw ?? {});
-  if (result.success) return result.data;
+  if (result.success) return withoutMeaningless(op, result.data as Readonly<Record<string, unknown>>);
   const issue = result.error.issues[0]!;
   throw new UserError(`${op.title}: ${issue.path.join(".") || "the options"} ${faultOf(issue)}.`);
+}
+
+/** Options that have no meaning beside the others hold what they are when not given: nobody sees them. */
+function withoutMeaningless(op: AnyOperation, data: Readonly<Record<string, unknown>>): unknown {
+  const shown = new Set(meaningful(op, data));
+  const hidden = optionFields(op).filter((f) => !shown.has(f));
+  return hidden.length ? { ...data, ...Object.fromEntries(hidden.map((f) => [f.name, f.initial])) } : data;
 }
 
 function faultOf(issue: z.core.$ZodIssue): string {

@@ -19,6 +19,8 @@ export interface Standing {
   readonly frame: Frame;
   /** How far the form reaches from the centre along each axis of the frame. */
   readonly reach: Vector;
+  /** Radians off the equator from which on a sphere has caps of their own. */
+  readonly capsFrom: number;
 }
 
 /** A way to project, and what it comes to. */

@@ -7,6 +7,9 @@ import { profileLengths } from "./profile";
 export const PROJECTIONS = ["flat", "front and back", "box", "cylinder", "sphere", "capped sphere", "disc"] as const;
 export type Projection = (typeof PROJECTIONS)[number];
 
+/** Those for which it matters where their centre is. */
+export const CENTRED = ["cylinder", "sphere", "capped sphere", "disc"] as const satisfies readonly Projection[];
+
 /** What the distance of a point from the pole of a disc is measured by. */
 export const RADII = ["length", "angle"] as const;
 

@@ -195,7 +195,7 @@ function spreadAxes(p: Float64Array): Vector[] {
   });
 }
 
-/** The middle of the box about some faces' vertices, and its lowest point along an axis. */
+/** The middle of the box about some faces' vertices, and its corner with the least coordinates. */
 export function middleOf(mesh: PolyMesh, world: Float64Array, faces: Uint32Array): { middle: Vector; low: Vector } {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];

@@ -4,6 +4,7 @@ import { useElementSize } from "@mantine/hooks";
 import { type KeyboardEvent, type PointerEvent, useRef, useSyncExternalStore } from "react";
 import { Vector3 } from "three";
 import { type Frame, pointedAlong, turnsBetween, type Vector } from "@/core/project/frame";
+import { CENTRED } from "@/core/project/kinds";
 import { setOption } from "../session/actions";
 import { useBench, useSession } from "../session/session-context";
 import type { FormCamera } from "../stage/form-camera";
@@ -47,22 +48,26 @@ export function ProjectionHandle({ eye }: { eye: FormCamera }) {
           at={tip}
           radius={7}
           label="Axis of the projection: drag it, or turn it by the arrow keys"
+          now={drag.value("turnX")}
           told={`Turned ${told("turn")} degrees`}
           onBegin={drag.begin}
           onDrag={drag.turn}
           onEnd={drag.end}
           onStep={(by, axis) => drag.add(`turn${NAMES[axis].toUpperCase()}`, TURNS_BY * by)}
         />
-        <Knob
-          at={middle}
-          radius={5}
-          label="Centre of the projection: drag it, or move it by the arrow keys"
-          told={`Moved by ${told("")}`}
-          onBegin={drag.begin}
-          onDrag={drag.move}
-          onEnd={drag.end}
-          onStep={(by, axis) => drag.add(NAMES[axis], (MOVES_BY * far * by) / OUT)}
-        />
+        {CENTRED.some((kind) => kind === stands.kind) && (
+          <Knob
+            at={middle}
+            radius={5}
+            label="Centre of the projection: drag it, or move it by the arrow keys"
+            now={drag.value("x")}
+            told={`Moved by ${told("")}`}
+            onBegin={drag.begin}
+            onDrag={drag.move}
+            onEnd={drag.end}
+            onStep={(by, axis) => drag.add(NAMES[axis], (MOVES_BY * far * by) / OUT)}
+          />
+        )}
       </svg>
     </div>
   );
@@ -122,7 +127,7 @@ function useDrag(eye: FormCamera) {
       begun.current = null;
     },
     add(name: string, by: number) {
-      set({ [name]: value(name) + by });
+      set({ kind: trial().stands!.kind, [name]: value(name) + by });
     },
   };
 }
@@ -143,6 +148,7 @@ interface KnobProps {
   readonly at: readonly [number, number];
   readonly radius: number;
   readonly label: string;
+  readonly now: number;
   readonly told: string;
   readonly onBegin: (e: PointerEvent) => void;
   readonly onDrag: (e: PointerEvent) => void;
@@ -151,7 +157,7 @@ interface KnobProps {
 }
 
 /** A dot that is dragged, or moved by keys. */
-function Knob({ at, radius, label, told, onBegin, onDrag, onEnd, onStep }: KnobProps) {
+function Knob({ at, radius, label, now, told, onBegin, onDrag, onEnd, onStep }: KnobProps) {
   const key = (e: KeyboardEvent) => {
     const step = STEPS[e.key];
     if (!step) return;
@@ -168,7 +174,7 @@ function Knob({ at, radius, label, told, onBegin, onDrag, onEnd, onStep }: KnobP
       role="slider"
       tabIndex={0}
       aria-label={label}
-      aria-valuenow={0}
+      aria-valuenow={now}
       aria-valuetext={told}
       onPointerDown={(e) => {
         e.stopPropagation();

@@ -4,7 +4,7 @@ import type { Standing, Vector } from "@/core/project/frame";
 const ROUND = 48;
 
 /** Lines in the axes of a frame that show what a projection takes a form for. */
-export function wiresOf({ kind, reach }: Pick<Standing, "kind" | "reach">): Vector[][] {
+export function wiresOf({ kind, reach, capsFrom }: Pick<Standing, "kind" | "reach" | "capsFrom">): Vector[][] {
   const [x, y, z] = reach;
   const radius = Math.sqrt(x * x + y * y) / Math.SQRT2;
   const ball = Math.sqrt((x * x + y * y + z * z) / 3);
@@ -17,8 +17,7 @@ export function wiresOf({ kind, reach }: Pick<Standing, "kind" | "reach">): Vect
       return [ring(ball, 0), meridian(ball, 0, TURN), meridian(ball, TURN / 4, TURN)];
     case "capped sphere":
       return [
-        ring(ball * 0.6, ball * 0.8),
-        ring(ball * 0.6, -ball * 0.8),
+        ...[1, -1].map((side) => ring(ball * Math.cos(capsFrom), side * ball * Math.sin(capsFrom))),
         meridian(ball, 0, TURN),
         meridian(ball, TURN / 4, TURN),
       ];

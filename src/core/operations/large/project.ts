@@ -9,9 +9,9 @@ import { dot, type Frame, turnedFrame, unit, type Vector } from "../../project/f
 import { PROJECTIONS, type Projection, type ProjectionOptions, projected } from "../../project/kinds";
 import { type Each, piecesOf } from "../../project/pieces";
 import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
-import { backOf, upAxisOf } from "../../seams/visibility";
+import { backOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
-import { type Flat, laidBeside, type ToProject, toProject } from "./projected-work";
+import { type Flat, laidBeside, type ToProject, toProject, upOf } from "./projected-work";
 
 interface ProjectInput extends Pick<ProjectionOptions, "caps" | "radius"> {
   readonly kind: Projection | "by the form" | "bent tube";
@@ -69,7 +69,13 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput, loo
   const form = formOf(mesh, world, work.faces, work.cut, frame);
   const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
   look();
-  const stands = { kind: best.kind, base: best.frame, frame, reach: reachOf(form) };
+  const stands = {
+    kind: best.kind,
+    base: best.frame,
+    frame,
+    reach: reachOf(form),
+    capsFrom: radians(options.capsFrom),
+  };
   return {
     work,
     uv,
@@ -100,7 +106,7 @@ const shapeOptions = ({ caps, capsFrom, radius }: ProjectInput): ProjectionOptio
 });
 
 function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: ProjectInput): Suggestion[] {
-  const up: Vector = upAxisOf(asset) === 1 ? [0, 1, 0] : [0, 0, 1];
+  const up = upOf(asset);
   const kinds: readonly Projection[] =
     options.kind === "by the form" || options.kind === "bent tube" ? PROJECTIONS : [options.kind];
   return suggestions(work.shape.mesh, world, work.faces, {

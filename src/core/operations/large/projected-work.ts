@@ -6,9 +6,10 @@ import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { edgesOfFace, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
-import type { ProjectionWay, Standing } from "../../project/frame";
+import type { ProjectionWay, Standing, Vector } from "../../project/frame";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
 import { faceAreas } from "../../seams/seam-field";
+import { upAxisOf } from "../../seams/visibility";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
@@ -34,6 +35,9 @@ export interface Flat {
   readonly ways?: readonly ProjectionWay[];
   readonly stretch: number;
 }
+
+/** The way up of an asset, unit. */
+export const upOf = (asset: Asset): Vector => (upAxisOf(asset) === 1 ? [0, 1, 0] : [0, 0, 1]);
 
 /** What is to be projected: with lines of edges picked the shells they lie in, which open along them. */
 export function toProject(asset: Asset, scope: Scope, fresh: boolean): ToProject[] {

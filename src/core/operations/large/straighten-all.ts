@@ -14,9 +14,6 @@ interface StraightenAllInput {
   readonly added: number;
 }
 
-/** Shells that are listed one by one at the most. */
-const LISTED = 40;
-
 /** Straightens every shell that gains by it. */
 export function run(
   asset: Asset,
@@ -39,8 +36,8 @@ export function run(
     const gains = after <= limit && after <= before + added;
     const words = `Shell ${shell + 1} of ${shape.name}: stretch ${before.toFixed(3)} to ${after.toFixed(3)}`;
     const at = [{ shape: shape.id, face: shellName(structureOf(shape.mesh, layout), shell) }];
-    if (notes.length < LISTED)
-      notes.push({ words: gains ? `${words}.` : `${words}, left as it is.`, shells: at, done: true });
+
+    notes.push({ words: gains ? `${words}.` : `${words}, left as it is.`, shells: at, done: true });
     return gains ? [found] : [];
   });
   if (!work.length)

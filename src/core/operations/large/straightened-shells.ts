@@ -101,7 +101,7 @@ export async function laidStraight(
         return [];
       }
       notes.push({
-        words: `${count(flipped, "triangle")} of ${name.toLowerCase()} flipped.`,
+        words: `${name} has ${count(flipped, "triangle")} flipped now.`,
         shells,
         offer: unfold.id,
       });

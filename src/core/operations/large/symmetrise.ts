@@ -1,6 +1,5 @@
 import { type Asset, withLayouts } from "../../layout/asset";
 import { shellName, structureOf } from "../../layout/layout";
-import { turned } from "../../layout/orient";
 import { hasPins } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import { layoutArea } from "../../unfold/area";
@@ -9,7 +8,7 @@ import type { EditResult, Note, Scope } from "../operation";
 import { count } from "../words";
 import { newLayouts } from "./new-layouts";
 import { laidShells, stretchOfAll } from "./straightened-shells";
-import { middleOf } from "./turn-by-edge";
+import { turnedInPlace } from "./turn-by-edge";
 
 /** Makes shells whose form mirrors mirror on the sheet as well. */
 export function run(asset: Asset, scope: Scope, { upright }: { readonly upright: boolean }): EditResult {
@@ -63,7 +62,5 @@ function stoodOnAxis(uv: Float64Array, images: Uint32Array): Float64Array {
     y += 2 * du * dv;
   });
   if (!x && !y) return uv;
-  const [mu, mv] = middleOf(uv);
-  const about = uv.map((c, i) => c - (i % 2 ? mv : mu));
-  return turned(about, -Math.atan2(y, x) / 2).map((c, i) => c + (i % 2 ? mv : mu));
+  return turnedInPlace(uv, -Math.atan2(y, x) / 2);
 }

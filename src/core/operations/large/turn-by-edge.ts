@@ -31,9 +31,7 @@ export function run(
     if (!x && !y) return [];
     const off = Math.atan2(y, x) / fold - (to === "vertical" ? Math.PI / 2 : 0);
     const by = -(off - (2 * Math.PI * Math.round((fold * off) / (2 * Math.PI))) / fold);
-    const [mu, mv] = middleOf(own.uv);
-    const about = own.uv.map((p, i) => p - (i % 2 ? mv : mu));
-    return [{ ...own, uv: turned(about, by).map((p, i) => p + (i % 2 ? mv : mu)) }];
+    return [{ ...own, uv: turnedInPlace(own.uv, by) }];
   });
   if (!placed.length) throw new UserError("Pick edges of shells that have coordinates and no pins first.");
   return {
@@ -43,8 +41,15 @@ export function run(
   };
 }
 
+/** Points turned by an angle about the middle of the box about them. */
+export function turnedInPlace(uv: Float64Array, angle: number): Float64Array {
+  const middle = middleOf(uv);
+  const about = uv.map((c, i) => c - middle[i % 2]!);
+  return turned(about, angle).map((c, i) => c + middle[i % 2]!);
+}
+
 /** The middle of the box about some points. */
-export function middleOf(uv: Float64Array): [number, number] {
+function middleOf(uv: Float64Array): [number, number] {
   const own = (d: number) => {
     let [low, high] = [Infinity, -Infinity];
     for (let i = d; i < uv.length; i += 2) {

@@ -1,17 +1,9 @@
-import { z } from "zod";
+import type { z } from "zod";
+import { eyeOptions } from "../eye-options";
 import { type EditOperation, loaded } from "../operation";
 
-const way = (axis: string) =>
-  z
-    .number()
-    .min(-1e6)
-    .max(1e6)
-    .default(0)
-    .meta({ title: axis, description: "Of the way from the asset to who looks, in world space" });
-const options = z.object({ x: way("x"), y: way("y"), z: way("z") });
-
 /** Projects faces flat, as they are seen. */
-export const projectView: EditOperation<z.infer<typeof options>> = {
+export const projectView: EditOperation<z.infer<typeof eyeOptions>> = {
   id: "project-view",
   title: "Project from this view",
   about: "Projects the picked faces flat, as Form shows them now, and lays them beside what is there.",
@@ -20,6 +12,6 @@ export const projectView: EditOperation<z.infer<typeof options>> = {
   heading: "Project",
   acts: "faces",
   takesEye: true,
-  options,
+  options: eyeOptions,
   run: loaded(() => import("../large/project-view")),
 };

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { PROJECTIONS, RADII } from "../../project/kinds";
+import { CENTRED, PROJECTIONS, RADII } from "../../project/kinds";
 import { EACH } from "../../project/pieces";
 import { type EditOperation, loaded } from "../operation";
 
@@ -11,8 +11,8 @@ const shift = (axis: string) =>
     .default(0)
     .meta({ title: `Centre ${axis}`, description: `By how much the centre is moved along ${axis}`, unit: "unit" });
 
-const ROUND = ["cylinder", "sphere", "capped sphere", "disc"];
-const FRAMED = [...PROJECTIONS, "by the form"];
+const TURNED = { kind: [...PROJECTIONS] };
+const PLACED = { kind: [...CENTRED] };
 
 const options = z.object({
   kind: z
@@ -25,7 +25,7 @@ const options = z.object({
     .meta({
       title: "Axis",
       description: "Of a tube or a sphere; for flat ones the way to who looks",
-      only: { kind: FRAMED },
+      only: { kind: [...PROJECTIONS, "by the form"] },
     }),
   fresh: z.boolean().default(false).meta({
     title: "Forget seams within",
@@ -74,20 +74,17 @@ const options = z.object({
       description: "What the distance from the pole is measured by",
       only: { kind: ["disc"] },
     }),
-  turnX: degrees("Turn x", "About the world's x axis").meta({ only: { kind: FRAMED } }),
-  turnY: degrees("Turn y", "About the world's y axis").meta({ only: { kind: FRAMED } }),
-  turnZ: degrees("Turn z", "About the world's z axis").meta({ only: { kind: FRAMED } }),
-  centre: z
-    .enum(["middle", "base", "origin"])
-    .default("middle")
-    .meta({
-      title: "Centre",
-      description: "The part's middle, the middle of its base, or its origin",
-      only: { kind: ROUND },
-    }),
-  x: shift("x").meta({ only: { kind: ROUND } }),
-  y: shift("y").meta({ only: { kind: ROUND } }),
-  z: shift("z").meta({ only: { kind: ROUND } }),
+  turnX: degrees("Turn x", "About the world's x axis").meta({ only: TURNED }),
+  turnY: degrees("Turn y", "About the world's y axis").meta({ only: TURNED }),
+  turnZ: degrees("Turn z", "About the world's z axis").meta({ only: TURNED }),
+  centre: z.enum(["middle", "base", "origin"]).default("middle").meta({
+    title: "Centre",
+    description: "The part's middle, the middle of its base, or its origin",
+    only: PLACED,
+  }),
+  x: shift("x").meta({ only: PLACED }),
+  y: shift("y").meta({ only: PLACED }),
+  z: shift("z").meta({ only: PLACED }),
 });
 
 /** Gives faces coordinates by projecting them, beside what is laid out. */
