@@ -121,11 +121,7 @@ export class BenchSession {
   }
 
   /** Runs work as a job and says what became of it. */
-  private runJob(
-    title: string,
-    act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
-    keeps = false,
-  ): Promise<void> {
+  private runJob(title: string, act: Parameters<typeof runJob>[2], keeps = false): Promise<void> {
     return runJob(this.bench, title, act, {
       keeps,
       overdue: () => !this.isClosed && this.restart(),
@@ -272,8 +268,7 @@ export class BenchSession {
       // Whether the server has gone the step is not known: what it has is taken as soon as it answers.
       this.bench.setState({ answers: false });
       await untilAnswered(() => this.openNewest(), flag);
-      this.bench.setState({ answers: true });
-      return;
+      return this.bench.setState({ answers: true });
     }
     try {
       const taken = await this.worker.remote.takeStep(this.revision, answer.delta, this.state.set);
@@ -282,8 +277,8 @@ export class BenchSession {
       this.revision = taken.revision;
       this.apply(taken.delta, taken.derived, answer.history);
     } catch (error) {
-      // The server has gone the step, and the worker was ended meanwhile: the new one takes what the server has.
       if (error instanceof UserError) throw error;
+      // The server has gone the step, and the worker was ended meanwhile: the new one takes what the server has.
       await this.openNewest();
     }
     if (this.isClosed) return;

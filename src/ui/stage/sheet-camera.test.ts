@@ -122,4 +122,22 @@ describe("the eye on the sheet", () => {
     camera.frame(FIRST_TILE);
     expect(seen).toEqual([5]);
   });
+
+  it("steps back for what lies out of view, keeps what was in view, and stays where all is seen", () => {
+    camera.frame(FIRST_TILE);
+    const before = camera.view;
+    camera.include({ u0: 0.2, v0: 0.2, u1: 0.8, v1: 0.8 });
+    expect(camera.view).toBe(before);
+    const beside = { u0: 1.1, v0: 0, u1: 2.4, v1: 0.6 };
+    camera.include(beside);
+    const [left, bottom] = at(0, 500);
+    const [right, top] = at(400, 60);
+    expect(left).toBeLessThanOrEqual(0);
+    expect(bottom).toBeLessThanOrEqual(0);
+    expect(right).toBeGreaterThanOrEqual(beside.u1);
+    expect(top).toBeGreaterThanOrEqual(1);
+    const now = camera.view;
+    camera.include(beside);
+    expect(camera.view).toBe(now);
+  });
 });
