@@ -67,7 +67,7 @@ function Ways({ op, ways, chosen }: { op: AnyOperation; ways: readonly Projectio
           <button
             type="button"
             aria-pressed={way.kind === taken}
-            title={`Project as ${way.kind}`}
+            title={`Project as ${way.kind}; seams that are kept may part its pieces further`}
             onClick={() => setOption(session, op.id, "kind", way.kind)}
           >
             <span>{way.kind}</span>
