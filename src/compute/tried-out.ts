@@ -19,7 +19,7 @@ export async function triedOut(
   scope: Scope,
   context: Context,
 ): Promise<TriedOut> {
-  const { asset: edited, result } = await runEdit(asset, operation, options, scope, context);
+  const { asset: edited, result } = await runEdit(asset, operation, options, scope, { ...context, isTrial: true });
   const { words, stands, ways } = result;
   return {
     words,

@@ -1,8 +1,10 @@
 import type { Shell } from "../mesh/indices";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
+import { iota } from "../numeric/iota";
 import { type Asset, shapesOf, type UvSetId } from "./asset";
 import { getBit } from "./bits";
-import { emptyLayout, facesOfShell, isBarrier, structureOf } from "./layout";
+import { emptyLayout, facesOfShell, isBarrier, type Layout, structureOf } from "./layout";
 
 /** Edges of shells as they lie on the sheet, 4 numbers each: u and v of both ends. */
 export interface SheetLines {
@@ -21,22 +23,16 @@ export function changedLines(before: Asset, after: Asset, set: UvSetId): SheetLi
   for (const { id, mesh, layouts } of shapesOf(after)) {
     const [old, now] = [before.shapes.get(id)?.layouts.get(set) ?? emptyLayout(mesh), layouts.get(set)];
     if (!now || now === old) continue;
-    const [was, is] = [structureOf(mesh, old), structureOf(mesh, now)];
+    const is = structureOf(mesh, now);
     const t = topologyOf(mesh);
-    const changed = new Set<Shell>();
-    for (let c = 0; c < mesh.cornerVertex.length; c++) {
-      const [a, b] = [2 * was.cornerWedge[c]!, 2 * is.cornerWedge[c]!];
-      const f = t.cornerFace[c]!;
-      const isMoved = old.uv[a] !== now.uv[b] || old.uv[a + 1] !== now.uv[b + 1];
-      if ((isMoved || !getBit(old.mapped, f)) && getBit(now.mapped, f)) changed.add(is.faceShell[f]!);
-    }
-    for (const shell of changed)
-      for (const f of facesOfShell(is, shell))
+    for (const shell of changedShells(mesh, old, now))
+      for (const f of facesOfShell(is, shell as Shell))
         for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-          const [a, b] = [2 * is.cornerWedge[c]!, 2 * is.cornerWedge[t.cornerNext[c]!]!];
+          const a = 2 * is.cornerWedge[c]!;
+          const b = 2 * is.cornerWedge[t.cornerNext[c]!]!;
           const isBorder = isBarrier(t, now, t.cornerEdge[c]!);
-          // An edge within is met from both its sides: it is drawn once.
-          if (!isBorder && a > b) continue;
+          // An edge within is met from both its sides: it is drawn once, and not at all where they are too many.
+          if (!isBorder && (a > b || inner.length > 4 * MOST_INNER)) continue;
           (isBorder ? borders : inner).push(now.uv[a]!, now.uv[a + 1]!, now.uv[b]!, now.uv[b + 1]!);
         }
   }
@@ -44,4 +40,22 @@ export function changedLines(before: Asset, after: Asset, set: UvSetId): SheetLi
     borders: Float32Array.from(borders),
     inner: inner.length > 4 * MOST_INNER ? new Float32Array(0) : Float32Array.from(inner),
   };
+}
+
+/** Shells of a layout that lay otherwise, or not at all, in one before it. */
+function changedShells(mesh: PolyMesh, old: Layout, now: Layout): Uint32Array {
+  const was = structureOf(mesh, old);
+  const is = structureOf(mesh, now);
+  const changed = new Uint8Array(is.shellCount);
+  for (let f = 0; f < faceCount(mesh); f++) {
+    const shell = is.faceShell[f]!;
+    if (changed[shell] || !getBit(now.mapped, f)) continue;
+    if (!getBit(old.mapped, f)) changed[shell] = 1;
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const a = 2 * was.cornerWedge[c]!;
+      const b = 2 * is.cornerWedge[c]!;
+      if (old.uv[a] !== now.uv[b] || old.uv[a + 1] !== now.uv[b + 1]) changed[shell] = 1;
+    }
+  }
+  return iota(changed.length).filter((shell) => changed[shell]);
 }

@@ -20,11 +20,14 @@ export function parkBeside(
   const { corners } = rows(boxes, scale, 1);
   const du = beside ? Math.ceil(beside.u1) + 0.05 : 0;
   const dv = beside ? beside.v0 : 0;
-  return shells.map((uv, i) =>
-    uv.map((x, k) =>
-      k % 2 === 0 ? (x - boxes[i]!.u0) * scale + corners[i]![0] + du : (x - boxes[i]!.v0) * scale + corners[i]![1] + dv,
-    ),
-  );
+  return shells.map((uv, i) => {
+    const out = new Float64Array(uv.length);
+    for (let k = 0; k < uv.length; k += 2) {
+      out[k] = (uv[k]! - boxes[i]!.u0) * scale + corners[i]![0] + du;
+      out[k + 1] = (uv[k + 1]! - boxes[i]!.v0) * scale + corners[i]![1] + dv;
+    }
+    return out;
+  });
 }
 
 interface BoxSize {

@@ -117,7 +117,9 @@ import { smoothBorders } from "./smooth-borders";
 import { snapPoints } from "./snap-points";
 import { splitPoints } from "./split-points";
 import { alignPoints } from "./straighten/align-points";
+import { matchSides } from "./straighten/match-sides";
 import { rectangle } from "./straighten/rectangle";
+import { regularOutline } from "./straighten/regular-outline";
 import { squareEnds } from "./straighten/square-ends";
 import { straightenAll } from "./straighten/straighten-all";
 import { straightenEdges } from "./straighten/straighten-edges";
@@ -193,9 +195,11 @@ export const OPERATIONS: readonly AnyOperation[] = [
   straightenEdges,
   rectangle,
   squareEnds,
+  matchSides,
   turnByEdge,
   alignPoints,
   symmetrise,
+  regularOutline,
   straightenAll,
   pullPoints,
   movePoints,

@@ -1,6 +1,6 @@
 import { getBit } from "../layout/bits";
-import type { Edge } from "../mesh/indices";
-import { edgeFaceCount } from "../mesh/topology";
+import type { Corner, Edge } from "../mesh/indices";
+import { edgeFaceCount, mateCorner } from "../mesh/topology";
 import { across, type Form } from "./form";
 
 const WHOLE = 2 * Math.PI;
@@ -12,19 +12,24 @@ const SAME = 1e-6;
 const wrapped = (angle: number): number => angle - WHOLE * Math.round(angle / WHOLE);
 
 /** The angle about the z axis of every vertex that some faces touch; NaN for one on the axis, and for all others. */
-function vertexAngles({ mesh, points, faces }: Form): Float64Array {
+export function vertexAngles({ mesh, points, faces }: Form): Float64Array {
   const angles = new Float64Array(points.length / 3).fill(NaN);
   let widest = 0;
   for (const f of faces)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       const v = mesh.cornerVertex[c]!;
       if (!Number.isNaN(angles[v]!)) continue;
-      const [x, y] = [points[3 * v]!, points[3 * v + 1]!];
+      const x = points[3 * v]!;
+      const y = points[3 * v + 1]!;
       angles[v] = Math.atan2(y, x);
       widest = Math.max(widest, x * x + y * y);
     }
   const least = AT_AXIS * AT_AXIS * widest;
-  for (let v = 0; v < angles.length; v++) if (points[3 * v]! ** 2 + points[3 * v + 1]! ** 2 <= least) angles[v] = NaN;
+  for (let v = 0; v < angles.length; v++) {
+    const x = points[3 * v]!;
+    const y = points[3 * v + 1]!;
+    if (x * x + y * y <= least) angles[v] = NaN;
+  }
   return angles;
 }
 
@@ -32,12 +37,11 @@ function vertexAngles({ mesh, points, faces }: Form): Float64Array {
  * The angle about the z axis of every corner of the form's faces, so that no face runs across the wrap: faces go on from
  * one another where seams open the form, so that it falls on them; where none do, the wrap lies at an angle.
  *
- * @param wrap radians @returns radians by corner of the mesh, from `wrap` on; corners on the axis have the mean of the
- * others of their face
+ * @param own as `vertexAngles` gives them @param wrap radians @returns radians by corner of the mesh, from `wrap` on;
+ * corners on the axis have the mean of the others of their face
  */
-export function anglesAround(form: Form, wrap: number): Float64Array {
+export function anglesAround(form: Form, own: Float64Array, wrap: number): Float64Array {
   const { mesh, faces } = form;
-  const own = vertexAngles(form);
   const out = new Float64Array(mesh.cornerVertex.length);
   if (!isCutWithin(form)) {
     // A gap opens it too; otherwise it is opened at the angle, wherever it hangs together.
@@ -145,17 +149,25 @@ function fromCorner(
     out[c] = from + wrapped(own[mesh.cornerVertex[c]!]! - start);
 }
 
-/** Writes the angles of a face about that of its middle, which lies within a turn from the wrap on. */
-function fromMiddle({ mesh, points }: Form, own: Float64Array, out: Float64Array, f: number, wrap: number): void {
-  let [x, y] = [0, 0];
-  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-    x += points[3 * mesh.cornerVertex[c]!]!;
-    y += points[3 * mesh.cornerVertex[c]! + 1]!;
+/** Writes the angles of a face, each within half a turn of the first, so that their mean lies within a turn from the wrap on. */
+function fromMiddle({ mesh }: Form, own: Float64Array, out: Float64Array, f: number, wrap: number): void {
+  const from = mesh.faceStart[f]!;
+  const to = mesh.faceStart[f + 1]!;
+  let first = NaN;
+  let sum = 0;
+  let count = 0;
+  for (let c = from; c < to; c++) {
+    const angle = own[mesh.cornerVertex[c]!]!;
+    out[c] = angle;
+    if (Number.isNaN(angle)) continue;
+    if (!count++) first = angle;
+    const off = angle - first;
+    const near = first + off - WHOLE * Math.round(off / WHOLE);
+    out[c] = near;
+    sum += near;
   }
-  const middle = Math.atan2(y, x);
-  const at = middle - WHOLE * Math.floor((middle - wrap) / WHOLE);
-  for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
-    out[c] = at + wrapped(own[mesh.cornerVertex[c]!]! - middle);
+  const turns = WHOLE * Math.floor((sum / count - wrap) / WHOLE);
+  if (turns) for (let c = from; c < to; c++) out[c] = out[c]! - turns;
 }
 
 /** Whether faces have the same angles on both sides of every edge between them. */
@@ -190,7 +202,9 @@ function shiftWhole({ mesh }: Form, own: Float64Array, out: Float64Array, list: 
 
 /** Corners on the axis stand in the middle of the others of their face. */
 function fillAxis({ mesh }: Form, own: Float64Array, out: Float64Array, f: number): void {
-  let [low, high, missing] = [Infinity, -Infinity, 0];
+  let missing = 0;
+  let low = Infinity;
+  let high = -Infinity;
   for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
     if (Number.isNaN(own[mesh.cornerVertex[c]!]!)) {
       missing++;
@@ -213,33 +227,39 @@ const BIN = 1e-3;
 /**
  * The angle nearest to a wanted one at which edges run along the axis for half the form's height or more: the wrap is
  * straight there. The wanted one where there is none.
+ *
+ * @param own as `vertexAngles` gives them
  */
-export function straightWrap(form: Form, wanted: number): number {
-  const { mesh, topology: t, points, faces } = form;
-  const own = vertexAngles(form);
-  const lengths = new Map<number, { length: number; angle: number }>();
+export function straightWrap(form: Form, own: Float64Array, wanted: number): number {
+  const { mesh, topology: t, points, faces, inside } = form;
+  // By angle: twice the length of the edges along the axis, as each is met from both its sides, and where the first stands.
+  const lengths = new Float64Array(Math.ceil(WHOLE / BIN) + 2);
+  const angles = new Float64Array(lengths.length);
   let [low, high] = [Infinity, -Infinity];
-  const seen = new Uint8Array(t.edgeCount);
   for (const f of faces)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-      const [v, w] = [mesh.cornerVertex[c]!, mesh.cornerVertex[t.cornerNext[c]!]!];
-      low = Math.min(low, points[3 * v + 2]!);
-      high = Math.max(high, points[3 * v + 2]!);
-      const e = t.cornerEdge[c]!;
-      if (seen[e] || !(Math.abs(wrapped(own[v]! - own[w]!)) < BIN)) continue;
-      seen[e] = 1;
-      const key = Math.round(own[v]! / BIN);
-      const known = lengths.get(key) ?? { length: 0, angle: own[v]! };
-      known.length += Math.abs(points[3 * v + 2]! - points[3 * w + 2]!);
-      lengths.set(key, known);
+      const v = mesh.cornerVertex[c]!;
+      const w = mesh.cornerVertex[t.cornerNext[c]!]!;
+      const z = points[3 * v + 2]!;
+      if (z < low) low = z;
+      if (z > high) high = z;
+      const a = own[v]!;
+      const b = own[w]!;
+      let off = Math.abs(a - b);
+      if (off > Math.PI) off = WHOLE - off;
+      if (!(off < BIN)) continue;
+      const k = Math.round((a + Math.PI) / BIN);
+      if (!lengths[k]) angles[k] = a;
+      const mate = edgeFaceCount(t, t.cornerEdge[c]! as Edge) === 2 ? mateCorner(t, c as Corner) : -1;
+      lengths[k]! += Math.abs(z - points[3 * w + 2]!) * (mate >= 0 && inside[t.cornerFace[mate]!] ? 1 : 2);
     }
   let best = wanted;
   let nearest = Infinity;
-  for (const { length, angle } of lengths.values()) {
-    const off = Math.abs(wrapped(angle - wanted));
-    if (length < LINE * (high - low) || off >= nearest) continue;
+  for (let k = 0; k < lengths.length; k++) {
+    const off = Math.abs(wrapped(angles[k]! - wanted));
+    if (!lengths[k] || lengths[k]! < 2 * LINE * (high - low) || off >= nearest) continue;
     nearest = off;
-    best = angle;
+    best = angles[k]!;
   }
   return best;
 }

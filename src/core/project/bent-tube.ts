@@ -1,6 +1,5 @@
 import { type Bits, getBit, makeBits } from "../layout/bits";
 import type { Source } from "../seams/piece";
-
 import { type Layer, type Turned, turnedBody } from "../seams/turned";
 import { cross, dot, frameAbout } from "./frame";
 
@@ -77,8 +76,8 @@ function ringCorner({ mesh, topology: t }: Placed, { faces, meridians }: Layer, 
   throw new Error("A face of a body of rings lies beside its column edge.");
 }
 
-/** The column at which the tube is opened. */
-function openedAt(tube: readonly Layer[], columns: number, cut: Bits, weight: (edge: number) => number): number {
+/** The column edge along which the layers of a tube are opened: one that is a seam already, or that which weighs least. */
+export function openedAt(tube: readonly Layer[], columns: number, cut: Bits, weight: (edge: number) => number): number {
   let best = 0;
   let least = Infinity;
   for (let k = 0; k < columns; k++) {

@@ -1,4 +1,4 @@
-import { across, type Form, regionsOf, writeNormal } from "./form";
+import { across, type Form, faceNormals, regionsOf } from "./form";
 
 /** Of all area: regions that are smaller go to a neighbour that they face as well. */
 const SCRAP = 0.01;
@@ -14,20 +14,19 @@ const BETTER = 1e-6;
  */
 export function boxSides(form: Form, sides: readonly number[]): Uint8Array {
   const { faces } = form;
-  const normals = new Float64Array(3 * form.inside.length);
-  const areas = new Float64Array(form.inside.length);
+  const { normals, areas } = faceNormals(form);
   const out = new Uint8Array(form.inside.length);
-  const normal = new Float64Array(3);
   const faced = (f: number, side: number) => (side % 2 ? -1 : 1) * normals[3 * f + (side >> 1)]!;
   let total = 0;
   for (const f of faces) {
-    areas[f] = writeNormal(form, f, normal);
     total += areas[f]!;
-    normals.set(normal, 3 * f);
-    out[f] = sides.reduce((best, side) => (faced(f, side) > faced(f, best) + BETTER ? side : best));
+    let best = sides[0]!;
+    for (const side of sides) if (faced(f, side) > faced(f, best) + BETTER) best = side;
+    out[f] = best;
   }
-  for (const region of regionsOf(form, (f) => out[f]!)) {
-    const area = region.reduce((sum, f) => sum + areas[f]!, 0);
+  for (const region of regionsOf(form, out)) {
+    let area = 0;
+    for (const f of region) area += areas[f]!;
     if (area >= SCRAP * total) continue;
     const to = sideBeside(form, region, out, (f, side) => faced(f, side) > FACES);
     if (to >= 0) for (const f of region) out[f] = to;

@@ -39,35 +39,42 @@ export function across({ topology: t, inside, cut }: Form, corner: number): numb
 
 const area = new Float64Array(3);
 
-/** Writes the unit normal of a face. @returns its area */
-export function writeNormal({ mesh, points }: Form, face: number, out: Float64Array): number {
-  writeVectorArea(points, mesh.cornerVertex, mesh.faceStart[face]!, mesh.faceStart[face + 1]!, area);
-  const length = length3(area[0]!, area[1]!, area[2]!);
-  for (let d = 0; d < 3; d++) out[d] = length > 0 ? area[d]! / length : 0;
-  return length / 2;
+/** Unit normals of a form's faces, 3 by face of the mesh, and their areas. */
+export function faceNormals({ mesh, points, faces, inside }: Form): { normals: Float64Array; areas: Float64Array } {
+  const normals = new Float64Array(3 * inside.length);
+  const areas = new Float64Array(inside.length);
+  for (const f of faces) {
+    writeVectorArea(points, mesh.cornerVertex, mesh.faceStart[f]!, mesh.faceStart[f + 1]!, area);
+    const length = length3(area[0]!, area[1]!, area[2]!);
+    areas[f] = length / 2;
+    if (length > 0) for (let d = 0; d < 3; d++) normals[3 * f + d] = area[d]! / length;
+  }
+  return { normals, areas };
 }
 
 /** Faces that hang together within the form, off its seams, and carry the same mark; each list ascending. */
-export function regionsOf(form: Form, mark: (face: number) => number): Uint32Array[] {
+export function regionsOf(form: Form, mark: ArrayLike<number>): Uint32Array[] {
   const { mesh, topology: t, faces } = form;
   const done = new Uint8Array(form.inside.length);
+  const list = new Uint32Array(faces.length);
   const out: Uint32Array[] = [];
   for (const seed of faces) {
     if (done[seed]) continue;
     done[seed] = 1;
-    const list = [seed];
-    for (let i = 0; i < list.length; i++) {
+    list[0] = seed;
+    let length = 1;
+    for (let i = 0; i < length; i++) {
       const f = list[i]!;
       for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
         const mate = across(form, c);
         if (mate < 0) continue;
         const g = t.cornerFace[mate]!;
-        if (done[g] || mark(g) !== mark(f)) continue;
+        if (done[g] || mark[g] !== mark[f]) continue;
         done[g] = 1;
-        list.push(g);
+        list[length++] = g;
       }
     }
-    out.push(Uint32Array.from(list).sort());
+    out.push(list.slice(0, length).sort());
   }
   return out;
 }

@@ -1,6 +1,6 @@
-import { anglesAround, straightWrap } from "./around";
+import { anglesAround, straightWrap, vertexAngles } from "./around";
 import { boxSides } from "./box-sides";
-import { type Form, noCoordinates, writeNormal } from "./form";
+import { type Form, faceNormals, noCoordinates } from "./form";
 import { profileLengths } from "./profile";
 
 /** How faces are projected; each at the size that they have in space. */
@@ -44,7 +44,7 @@ export function projected(form: Form, kind: Projection, options: ProjectionOptio
   else if (kind === "front and back" || kind === "box")
     bySides(form, kind === "box" ? [0, 1, 2, 3, 4, 5] : [4, 5], out);
   else if (kind === "cylinder") cylinder(form, options, out);
-  else if (kind === "disc") disc(form, form.faces, 1, options.radius, out.uv);
+  else if (kind === "disc") disc(form, 1, options.radius, out.uv);
   else sphere(form, kind === "sphere" ? Infinity : options.capsFrom, options, out);
   return out;
 }
@@ -62,20 +62,21 @@ const SIDES: ReadonlyArray<readonly [number, number, number, number]> = [
 /** Faces as who looks at one side of the box sees them. */
 function flat({ mesh, points }: Form, faces: Uint32Array, side: number, out: Float64Array): void {
   const [u, du, v, dv] = SIDES[side]!;
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-      const p = 3 * mesh.cornerVertex[c]!;
+  const { faceStart, cornerVertex } = mesh;
+  for (let i = 0; i < faces.length; i++) {
+    const f = faces[i]!;
+    for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) {
+      const p = 3 * cornerVertex[c]!;
       out[2 * c] = du * points[p + u]!;
       out[2 * c + 1] = dv * points[p + v]!;
     }
+  }
 }
 
 function bySides(form: Form, sides: readonly number[], { uv, part }: Projected): void {
   part.set(boxSides(form, sides));
-  for (const side of sides) {
-    const own = form.faces.filter((f) => part[f] === side);
-    flat(form, own, side, uv);
-  }
+  const own = byPart(form, part);
+  for (const side of sides) flat(form, own[side]!, side, uv);
 }
 
 /** The cosine to the axis from which on a face is part of a flat end. */
@@ -86,84 +87,105 @@ const ABOUT = 0;
 const TOP = 1;
 const BOTTOM = 2;
 
-/** Tells which part of a projection every face goes to. @param end below 0 at the bottom, above 0 at the top, 0 about the axis */
-function parted(form: Form, part: Uint8Array, end: (face: number) => number): (which: number) => Uint32Array {
-  for (const f of form.faces) {
-    const at = end(f);
-    part[f] = at > 0 ? TOP : at < 0 ? BOTTOM : ABOUT;
-  }
-  return (which) => form.faces.filter((f) => part[f] === which);
+/** Faces by the part of a projection that they go to, of which there are no more than a box has sides. */
+function byPart({ faces }: Form, part: Uint8Array): Uint32Array[] {
+  const counts = new Uint32Array(6);
+  for (const f of faces) counts[part[f]!]!++;
+  const out = Array.from(counts, (count) => new Uint32Array(count));
+  counts.fill(0);
+  for (const f of faces) out[part[f]!]![counts[part[f]!]!++] = f;
+  return out;
 }
 
 function cylinder(form: Form, { wrap, caps }: ProjectionOptions, { uv: out, part }: Projected): void {
-  const normal = new Float64Array(3);
-  const own = parted(form, part, (f) => {
-    if (!caps) return 0;
-    writeNormal(form, f, normal);
-    return Math.abs(normal[2]!) > CAP ? normal[2]! : 0;
-  });
-  flat(form, own(TOP), 4, out);
-  flat(form, own(BOTTOM), 5, out);
-  const side = own(ABOUT);
+  if (caps) {
+    const { normals } = faceNormals(form);
+    for (const f of form.faces) {
+      const z = normals[3 * f + 2]!;
+      part[f] = z > CAP ? TOP : z < -CAP ? BOTTOM : ABOUT;
+    }
+  }
+  const own = byPart(form, part);
+  flat(form, own[TOP]!, 4, out);
+  flat(form, own[BOTTOM]!, 5, out);
+  const side = own[ABOUT]!;
   if (!side.length) return;
   const tube = among(form, side);
-  const angles = anglesAround(tube, straightWrap(tube, wrap));
+  const about = vertexAngles(tube);
+  const angles = anglesAround(tube, about, straightWrap(tube, about, wrap));
   const radius = radiusBy(tube, angles);
-  eachCorner(tube, side, (c, p) => {
-    out[2 * c] = radius * angles[c]!;
-    out[2 * c + 1] = form.points[p + 2]!;
-  });
+  for (let i = 0; i < side.length; i++)
+    for (let c = form.mesh.faceStart[side[i]!]!; c < form.mesh.faceStart[side[i]! + 1]!; c++) {
+      out[2 * c] = radius * angles[c]!;
+      out[2 * c + 1] = form.points[3 * form.mesh.cornerVertex[c]! + 2]!;
+    }
 }
 
 function sphere(form: Form, capsFrom: number, { wrap }: ProjectionOptions, { uv: out, part }: Projected): void {
-  const { mesh, points } = form;
+  const { mesh } = form;
   const radius = meanDistance(form);
-  const latitude = (p: number) => Math.atan2(points[p + 2]!, Math.sqrt(points[p]! ** 2 + points[p + 1]! ** 2));
-  const own = parted(form, part, (f) => {
+  const latitude = fromEquator(form);
+  for (const f of form.faces) {
     let sum = 0;
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) sum += latitude(3 * mesh.cornerVertex[c]!);
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) sum += latitude[mesh.cornerVertex[c]!]!;
     const mean = sum / (mesh.faceStart[f + 1]! - mesh.faceStart[f]!);
-    return Math.abs(mean) > capsFrom ? mean : 0;
-  });
-  disc(form, own(TOP), 1, "angle", out);
-  disc(form, own(BOTTOM), -1, "angle", out);
-  const side = own(ABOUT);
+    part[f] = mean > capsFrom ? TOP : mean < -capsFrom ? BOTTOM : ABOUT;
+  }
+  const own = byPart(form, part);
+  disc(among(form, own[TOP]!), 1, "angle", out);
+  disc(among(form, own[BOTTOM]!), -1, "angle", out);
+  const side = own[ABOUT]!;
   if (!side.length) return;
   const belt = among(form, side);
-  const angles = anglesAround(belt, straightWrap(belt, wrap));
-  eachCorner(belt, side, (c, p) => {
-    out[2 * c] = radius * angles[c]!;
-    out[2 * c + 1] = radius * latitude(p);
-  });
+  const about = vertexAngles(belt);
+  const angles = anglesAround(belt, about, straightWrap(belt, about, wrap));
+  for (const f of side)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      out[2 * c] = radius * angles[c]!;
+      out[2 * c + 1] = radius * latitude[mesh.cornerVertex[c]!]!;
+    }
+}
+
+/** Radians off the plane through the centre across the axis, by vertex of the mesh. */
+function fromEquator({ points }: Form): Float64Array {
+  const out = new Float64Array(points.length / 3);
+  for (let v = 0; v < out.length; v++) {
+    const x = points[3 * v]!;
+    const y = points[3 * v + 1]!;
+    out[v] = Math.atan2(points[3 * v + 2]!, Math.sqrt(x * x + y * y));
+  }
+  return out;
 }
 
 /** Of the radius: what is nearer to the axis lies on it. */
 const AT_AXIS = 1e-6;
 
 /** Faces about a pole, by their distance from it. @param pole 1 for that towards +z, -1 for the other */
-function disc(form: Form, faces: Uint32Array, pole: number, radius: (typeof RADII)[number], out: Float64Array): void {
+function disc(form: Form, pole: number, radius: (typeof RADII)[number], out: Float64Array): void {
+  const { mesh, points, faces } = form;
   if (!faces.length) return;
-  const { points } = form;
   const mean = meanDistance(form);
-  const off = (p: number) => Math.sqrt(points[p]! ** 2 + points[p + 1]! ** 2);
-  const angle = (p: number) => Math.atan2(off(p), pole * points[p + 2]!);
-  const length = radius === "length" ? profileLengths(among(form, faces), angle) : null;
-  const { mesh } = form;
+  const angles = fromEquator(form);
+  for (let v = 0; v < angles.length; v++) angles[v] = Math.PI / 2 - pole * angles[v]!;
+  const length = radius === "length" ? profileLengths(form, angles) : null;
   for (const f of faces) {
     // What lies on the axis goes the way of the others of its face: at the far pole that is not all the same.
-    let [x, y] = [0, 0];
+    let x = 0;
+    let y = 0;
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       x += points[3 * mesh.cornerVertex[c]!]!;
       y += points[3 * mesh.cornerVertex[c]! + 1]!;
     }
     const middle = Math.sqrt(x * x + y * y) || 1;
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-      const p = 3 * mesh.cornerVertex[c]!;
-      const far = length ? length[p / 3]! : mean * angle(p);
-      const about = off(p);
+      const v = mesh.cornerVertex[c]!;
+      const px = points[3 * v]!;
+      const py = points[3 * v + 1]!;
+      const far = length ? length[v]! : mean * angles[v]!;
+      const about = Math.sqrt(px * px + py * py);
       const onAxis = !(about > AT_AXIS * mean);
-      out[2 * c] = pole * far * (onAxis ? x / middle : points[p]! / about);
-      out[2 * c + 1] = far * (onAxis ? y / middle : points[p + 1]! / about);
+      out[2 * c] = pole * far * (onAxis ? x / middle : px / about);
+      out[2 * c + 1] = far * (onAxis ? y / middle : py / about);
     }
   }
 }
@@ -175,19 +197,18 @@ function among(form: Form, faces: Uint32Array): Form {
   return { ...form, faces, inside };
 }
 
-function eachCorner({ mesh }: Form, faces: Uint32Array, visit: (corner: number, point: number) => void): void {
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) visit(c, 3 * mesh.cornerVertex[c]!);
-}
-
 /** The mean distance of the corners of a form from its centre. */
-function meanDistance(form: Form): number {
+function meanDistance({ mesh, points, faces }: Form): number {
   let [sum, count] = [0, 0];
-  const { points } = form;
-  eachCorner(form, form.faces, (_, p) => {
-    sum += Math.sqrt(points[p]! ** 2 + points[p + 1]! ** 2 + points[p + 2]! ** 2);
-    count++;
-  });
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const p = 3 * mesh.cornerVertex[c]!;
+      const x = points[p]!;
+      const y = points[p + 1]!;
+      const z = points[p + 2]!;
+      sum += Math.sqrt(x * x + y * y + z * z);
+      count++;
+    }
   return count ? sum / count : 1;
 }
 
@@ -200,9 +221,12 @@ function radiusBy({ mesh, topology: t, points, faces }: Form, angles: Float64Arr
   for (const f of faces)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       const next = t.cornerNext[c]!;
-      const [p, q] = [3 * mesh.cornerVertex[c]!, 3 * mesh.cornerVertex[next]!];
+      const p = 3 * mesh.cornerVertex[c]!;
+      const q = 3 * mesh.cornerVertex[next]!;
       const turn = Math.abs(angles[next]! - angles[c]!);
-      lengths += turn * Math.sqrt((points[q]! - points[p]!) ** 2 + (points[q + 1]! - points[p + 1]!) ** 2);
+      const x = points[q]! - points[p]!;
+      const y = points[q + 1]! - points[p + 1]!;
+      lengths += turn * Math.sqrt(x * x + y * y);
       squares += turn * turn;
     }
   return squares > 0 ? lengths / squares : 1;

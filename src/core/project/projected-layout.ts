@@ -1,8 +1,10 @@
 import { type Bits, clearBit, getBit, makeBits, setBit } from "../layout/bits";
 import { edgeEndsInto, type Layout, structureOf, withBits } from "../layout/layout";
+import { wedgesOfShell } from "../layout/shell-points";
 import type { Edge, Shell } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
+import { iota } from "../numeric/iota";
 
 /** A layout in which some faces have new coordinates, and their shells. */
 export interface ProjectedLayout {
@@ -32,7 +34,8 @@ export function projectedLayout(mesh: PolyMesh, layout: Layout, cornerUv: Float6
   for (let e = 0 as Edge; e < t.edgeCount; e++) {
     if (edgeFaceCount(t, e) !== 2) continue;
     edgeEndsInto(mesh, t, e, ends);
-    const [a, b] = [fresh(ends[0]!), fresh(ends[2]!)];
+    const a = fresh(ends[0]!);
+    const b = fresh(ends[2]!);
     if (!a && !b) continue;
     const isSeam =
       a !== b || getBit(keep, e) || differs(cornerUv, ends[0]!, ends[2]!) || differs(cornerUv, ends[1]!, ends[3]!);
@@ -43,34 +46,35 @@ export function projectedLayout(mesh: PolyMesh, layout: Layout, cornerUv: Float6
   const s = structureOf(mesh, parted);
   const uv = parted.uv.slice();
   const pinned = parted.pinned.some(Boolean) ? parted.pinned.slice() : parted.pinned;
-  const lists = new Map<Shell, number[]>();
-  const known = new Uint8Array(s.wedgeCount);
+  const isLaid = new Uint8Array(s.shellCount);
   for (let c = 0; c < mesh.cornerVertex.length; c++) {
+    if (!fresh(c)) continue;
     const w = s.cornerWedge[c]!;
-    if (!fresh(c) || known[w]) continue;
-    known[w] = 1;
     uv[2 * w] = cornerUv[2 * c]!;
     uv[2 * w + 1] = cornerUv[2 * c + 1]!;
     if (getBit(pinned, w)) clearBit(pinned, w);
-    const shell = s.faceShell[t.cornerFace[c]!]!;
-    const list = lists.get(shell);
-    if (list) list.push(w);
-    else lists.set(shell, [w]);
+    isLaid[s.faceShell[t.cornerFace[c]!]!] = 1;
   }
-  const shells = [...lists].map(([shell, wedges]) => ({
-    shell,
-    wedges: Uint32Array.from(wedges),
-    uv: Float64Array.from(wedges.flatMap((w) => [uv[2 * w]!, uv[2 * w + 1]!])),
-  }));
-  return { layout: { ...parted, uv, pinned }, shells };
+  const laid = { ...parted, uv, pinned };
+  const shells = [...iota(s.shellCount).filter((shell) => isLaid[shell])].map((shell) => {
+    const wedges = wedgesOfShell(mesh, laid, shell as Shell);
+    const points = new Float64Array(2 * wedges.length);
+    for (let i = 0; i < wedges.length; i++) {
+      points[2 * i] = uv[2 * wedges[i]!]!;
+      points[2 * i + 1] = uv[2 * wedges[i]! + 1]!;
+    }
+    return { shell: shell as Shell, wedges, uv: points };
+  });
+  return { layout: laid, shells };
 }
 
 /** Rounding, against the size of coordinates. */
 const SAME = 1e-9;
 
 function differs(uv: Float64Array, a: number, b: number): boolean {
-  for (const d of [0, 1]) {
-    const [x, y] = [uv[2 * a + d]!, uv[2 * b + d]!];
+  for (let d = 0; d < 2; d++) {
+    const x = uv[2 * a + d]!;
+    const y = uv[2 * b + d]!;
     if (Math.abs(x - y) > SAME * (1 + Math.abs(x) + Math.abs(y))) return true;
   }
   return false;

@@ -5,10 +5,11 @@ import { topologyOf } from "../mesh/topology";
 import { trianglesOf } from "../mesh/triangulate";
 import { writeVectorArea } from "../mesh/vector-area";
 import { iota } from "../numeric/iota";
+import { length3 } from "../numeric/length";
 import { symmetricEigen } from "../numeric/symmetric-eigen";
 import { triangleEnergy } from "../unfold/triangle-energy";
-import { type Form, formOf, regionsOf } from "./form";
-import { cross, dot, type Frame, frameAbout, unit, type Vector } from "./frame";
+import { formOf, regionsOf } from "./form";
+import { dot, type Frame, frameAbout, unit, type Vector } from "./frame";
 import { type Projection, type ProjectionOptions, projected } from "./kinds";
 
 /** A way to project, and what it comes to. */
@@ -44,17 +45,14 @@ export interface Asked {
 }
 
 /**
- * Ways to project some faces, the best of each kind, those that stretch least for their number of pieces first.
+ * Ways to project faces, the best of each kind, those that stretch least for their number of pieces first.
  *
- * @param world 3 per vertex
+ * @param mesh those faces, with vertices in world space
  */
-export function suggestions(mesh: PolyMesh, world: Float64Array, faces: Uint32Array, asked: Asked): Suggestion[] {
+export function suggestions(mesh: PolyMesh, asked: Asked): Suggestion[] {
   const { up, centre, options, kinds } = asked;
-  const step = Math.ceil(faces.length / LOOKED_AT) || 1;
-  const part = subMesh(
-    { ...mesh, positions: world },
-    faces.filter((_, i) => i % step === 0),
-  ).mesh;
+  const step = Math.ceil(faceCount(mesh) / LOOKED_AT) || 1;
+  const part = step > 1 ? subMesh(mesh, iota(Math.ceil(faceCount(mesh) / step), step)).mesh : mesh;
   const some = iota(faceCount(part));
   const none = makeBits(topologyOf(part).edgeCount);
   const axes = asked.axes ?? axesOf(part);
@@ -70,8 +68,8 @@ export function suggestions(mesh: PolyMesh, world: Float64Array, faces: Uint32Ar
       const form = formOf(part, part.positions, some, none, frame);
       const { uv, part: to } = projected(form, kind, options);
       // Faces that are taken from a larger form do not hang together.
-      const pieces = step > 1 ? new Set(to).size : regionsOf(form, (f) => to[f]!).length;
-      return { kind, frame, stretch: stretchOf(form, part.positions, uv), pieces };
+      const pieces = step > 1 ? new Set(to).size : regionsOf(form, to).length;
+      return { kind, frame, stretch: stretchOf(part, uv).stretch, pieces };
     });
     return tried.reduce((a, b) => (scoreOf(b) < scoreOf(a) - BETTER ? b : a));
   });
@@ -85,41 +83,47 @@ export function suggestions(mesh: PolyMesh, world: Float64Array, faces: Uint32Ar
 const opposite = (a: Vector): Vector => [-a[0], -a[1], -a[2]];
 const fromBehind = ({ centre, x, y, z }: Frame): Frame => ({ centre, x: opposite(x), y, z: opposite(z) });
 
-/** Mean stretch by area of faces as they are projected; a triangle that lies edge on or is flipped counts as much as one may. */
-export function stretchOf(
-  { mesh, faces }: Pick<Form, "mesh" | "faces">,
-  world: Float64Array,
-  uv: Float64Array,
-): number {
-  const { faceStart, corners } = trianglesOf(mesh);
+/**
+ * Mean stretch by area of a mesh as it is projected; a triangle that lies edge on or is flipped counts as much as one may.
+ *
+ * @param uv 2 per corner @returns with the area in space
+ */
+export function stretchOf(mesh: PolyMesh, uv: Float64Array): { stretch: number; area: number } {
+  const { corners } = trianglesOf(mesh);
+  const world = mesh.positions;
   let [sum, all] = [0, 0];
   const [points, own] = [new Uint32Array(3), new Uint32Array(3)];
-  for (const f of faces)
-    for (let k = 3 * faceStart[f]!; k < 3 * faceStart[f + 1]!; k += 3) {
-      for (let i = 0; i < 3; i++) {
-        own[i] = corners[k + i]!;
-        points[i] = mesh.cornerVertex[own[i]!]!;
-      }
-      const area = areaInSpace(world, points);
-      const energy = signedArea(uv, own) > 0 ? triangleEnergy(world, points, uv, own) : MOST;
-      sum += area * Math.min(MOST, energy);
-      all += area;
+  for (let k = 0; k < corners.length; k += 3) {
+    for (let i = 0; i < 3; i++) {
+      own[i] = corners[k + i]!;
+      points[i] = mesh.cornerVertex[own[i]!]!;
     }
-  return all > 0 ? sum / all : 1;
+    const area = areaInSpace(world, points);
+    const energy = signedArea(uv, own) > 0 ? triangleEnergy(world, points, uv, own) : MOST;
+    sum += area * Math.min(MOST, energy);
+    all += area;
+  }
+  return { stretch: all > 0 ? sum / all : 1, area: all };
 }
 
 const signedArea = (uv: Float64Array, corners: Uint32Array): number => {
-  const [a, b, c] = [2 * corners[0]!, 2 * corners[1]!, 2 * corners[2]!];
+  const a = 2 * corners[0]!;
+  const b = 2 * corners[1]!;
+  const c = 2 * corners[2]!;
   return (uv[b]! - uv[a]!) * (uv[c + 1]! - uv[a + 1]!) - (uv[c]! - uv[a]!) * (uv[b + 1]! - uv[a + 1]!);
 };
 
 function areaInSpace(p: Float64Array, points: Uint32Array): number {
-  const [a, b, c] = [3 * points[0]!, 3 * points[1]!, 3 * points[2]!];
-  const n = cross(
-    [p[b]! - p[a]!, p[b + 1]! - p[a + 1]!, p[b + 2]! - p[a + 2]!],
-    [p[c]! - p[a]!, p[c + 1]! - p[a + 1]!, p[c + 2]! - p[a + 2]!],
-  );
-  return Math.sqrt(dot(n, n)) / 2;
+  const a = 3 * points[0]!;
+  const b = 3 * points[1]!;
+  const c = 3 * points[2]!;
+  const bx = p[b]! - p[a]!;
+  const by = p[b + 1]! - p[a + 1]!;
+  const bz = p[b + 2]! - p[a + 2]!;
+  const cx = p[c]! - p[a]!;
+  const cy = p[c + 1]! - p[a + 1]!;
+  const cz = p[c + 2]! - p[a + 2]!;
+  return length3(by * cz - bz * cy, bz * cx - bx * cz, bx * cy - by * cx) / 2;
 }
 
 const FLAT_SIDED: ReadonlySet<Projection> = new Set(["flat", "front and back", "box"] as const);
@@ -195,17 +199,16 @@ function spreadAxes(p: Float64Array): Vector[] {
   });
 }
 
-/** The middle of the box about some faces' vertices, and its corner with the least coordinates. */
-export function middleOf(mesh: PolyMesh, world: Float64Array, faces: Uint32Array): { middle: Vector; low: Vector } {
+/** The middle of the box about points, and its corner with the least coordinates. @param points 3 each */
+export function middleOf(points: Float64Array): { middle: Vector; low: Vector } {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
-      for (let d = 0; d < 3; d++) {
-        const x = world[3 * mesh.cornerVertex[c]! + d]!;
-        low[d] = Math.min(low[d]!, x);
-        high[d] = Math.max(high[d]!, x);
-      }
+  for (let i = 0; i < points.length; i += 3)
+    for (let d = 0; d < 3; d++) {
+      const x = points[i + d]!;
+      if (x < low[d]!) low[d] = x;
+      if (x > high[d]!) high[d] = x;
+    }
   const middle = low.map((x, d) => (x + high[d]!) / 2) as unknown as Vector;
   return { middle, low: low as unknown as Vector };
 }

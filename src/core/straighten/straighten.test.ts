@@ -1,73 +1,15 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { assetOf, edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
-import type { Asset } from "../layout/asset";
+import { edit, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { byVertex, edgeBetween, patch, shellOf } from "../../testing/patches";
 import { layoutFromCorners, structureOf } from "../layout/layout";
-import type { Shell } from "../mesh/indices";
-import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
-import { topologyOf } from "../mesh/topology";
+import { meshFromPolygons } from "../mesh/poly-mesh";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
-import { pointsOf, shellMesh } from "../unfold/shell-mesh";
 import { laidAlong, runsOf, straightened } from "./edge-runs";
 import { fourCorners } from "./four-corners";
 import { flippedIn, meanStretch } from "./mean-stretch";
 import { GridFinder } from "./quad-grid";
-
-type Place = readonly [number, number];
-
-/** Quads in columns and rows, its points anywhere in space and on the sheet. */
-function patch(
-  columns: number,
-  rows: number,
-  space: (i: number, j: number) => readonly [number, number, number],
-  sheet: (i: number, j: number) => Place,
-): { mesh: PolyMesh; asset: Asset } {
-  const points: number[] = [];
-  const places: Place[] = [];
-  for (let j = 0; j <= rows; j++)
-    for (let i = 0; i <= columns; i++) {
-      points.push(...space(i, j));
-      places.push(sheet(i, j));
-    }
-  const faces: number[][] = [];
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++) {
-      const a = j * (columns + 1) + i;
-      faces.push([a, a + 1, a + columns + 2, a + columns + 1]);
-    }
-  const mesh = meshFromPolygons(Float64Array.from(points), faces);
-  const uv = Float64Array.from([...mesh.cornerVertex].flatMap((v) => places[v]!));
-  return { mesh, asset: assetOf(mesh, layoutFromCorners(mesh, uv)) };
-}
-
-const shellOf = (asset: Asset) => {
-  const { mesh } = shapeAt(asset);
-  const layout = layoutAt(asset);
-  const form = shellMesh(mesh, mesh.positions, layout, 0 as Shell);
-  return { form, uv: pointsOf(form, layout) };
-};
-
-/** Coordinates by vertex: one shell has one point for each. */
-function byVertex(asset: Asset): Place[] {
-  const { mesh } = shapeAt(asset);
-  const layout = layoutAt(asset);
-  const { cornerWedge } = structureOf(mesh, layout);
-  const out: Place[] = [];
-  mesh.cornerVertex.forEach((v, c) => {
-    out[v] = [layout.uv[2 * cornerWedge[c]!]!, layout.uv[2 * cornerWedge[c]! + 1]!];
-  });
-  return out;
-}
-
-const edgeBetween = (mesh: PolyMesh, a: number, b: number): number => {
-  const { edgeVertices, edgeCount } = topologyOf(mesh);
-  for (let e = 0; e < edgeCount; e++) {
-    const [v, w] = [edgeVertices[2 * e], edgeVertices[2 * e + 1]];
-    if ((v === a && w === b) || (v === b && w === a)) return e;
-  }
-  throw new Error("These vertices share no edge.");
-};
 
 /** An arch: bent about an axis, so that it can be rolled out; its sheet is a fan. */
 const arch = (columns: number, rows: number) =>

@@ -18,6 +18,8 @@ export interface Context {
   readonly seen?: (asset: Asset, context: Context) => Promise<ReadonlyMap<ShapeId, Float32Array>>;
   /** Figures of a set of the asset, from what is known already. */
   readonly figures?: (asset: Asset, set: UvSetId) => Measures;
+  /** What comes of it is only drawn under the pointer, and worked out anew before it is done: near the end will do. */
+  readonly isTrial?: boolean;
   /** Assets read from the files given to this operation. */
   readonly imported?: readonly Asset[];
 }

@@ -85,9 +85,16 @@ export interface ShellForm {
   readonly isDisk: boolean;
 }
 
-/** What kind of surface a shell is: V - E + F = 2 - 2 genus - loops. In linear time. */
+const forms = new WeakMap<Uint32Array, ShellForm>();
+
+/** What kind of surface a shell is: V - E + F = 2 - 2 genus - loops. In linear time, once for each list of triangles. */
 export function formOf({ triangles, positions }: Pick<ShellMesh, "triangles" | "positions">): ShellForm {
-  const points = positions.length / 3;
+  const form = forms.get(triangles) ?? formFrom(triangles, positions.length / 3);
+  forms.set(triangles, form);
+  return form;
+}
+
+function formFrom(triangles: Uint32Array, points: number): ShellForm {
   const { start, corners } = cornersAbout(triangles, points);
   const target = new Int32Array(triangles.length);
   for (let c = 0; c < target.length; c++) target[c] = triangles[c % 3 === 2 ? c - 2 : c + 1]!;

@@ -36,7 +36,8 @@ export function mirrorOf(shell: ShellMesh): Uint32Array | null {
   };
   for (const normal of [...longestWays(around), ...AXES]) {
     const found = imagesAcross(around, normal, grid, NEAR * size, besideOnce);
-    if (found) return found;
+    // A flat shell lies in a plane of its own, across which every point is its own image.
+    if (found?.some((image, i) => image !== i)) return found;
   }
   return null;
 }

@@ -5,8 +5,8 @@ import type { Edge } from "../../mesh/indices";
 import type { PolyMesh } from "../../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
-import { formOf } from "../../project/form";
 import { PLAIN, projected } from "../../project/kinds";
+import { pieceForm, piecesFrom, placedIn } from "../../project/pieces";
 import { stretchOf, suggestions } from "../../project/suggest";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
@@ -17,15 +17,14 @@ export function run(asset: Asset, scope: Scope, _: unknown, { progress }: EditCo
   const asked = { up: upOf(asset), centre: [0, 0, 0] as const, options: PLAIN, kinds: ["flat"] as const, axes: null };
   const flat = shellsInScope(asset, scope).flatMap(({ shape, layout, shells }, i, all): Flat[] => {
     const { mesh } = shape;
-    const world = worldPositions(mesh, shape.metric);
-    const cut = seamsBetween(mesh, layout);
+    const work = { shape, layout, cut: seamsBetween(mesh, layout) };
+    const pieceOf = piecesFrom(placedIn(mesh, worldPositions(mesh, shape.metric)), work.cut);
     return [...shells].map((shell, k) => {
       progress((i + k / shells.length) / all.length);
-      const faces = Uint32Array.from(facesOfShell(structureOf(mesh, layout), shell));
-      const { frame } = suggestions(mesh, world, faces, asked)[0]!;
-      const { uv } = projected(formOf(mesh, world, faces, cut, frame), "flat", PLAIN);
-      const stretch = stretchOf({ mesh, faces }, world, uv);
-      return { work: { shape, layout, faces, cut }, uv, told: "", stretch };
+      const piece = pieceOf(Uint32Array.from(facesOfShell(structureOf(mesh, layout), shell)).sort());
+      const { frame } = suggestions(piece.mesh, asked)[0]!;
+      const { uv } = projected(pieceForm(piece, frame), "flat", PLAIN);
+      return { work, piece, uv, told: "", ...stretchOf(piece.mesh, uv) };
     });
   });
   return laidBeside(asset, scope, flat, "Fresh start for");

@@ -1,13 +1,14 @@
-import type { Asset } from "../../layout/asset";
+import type { Asset, PlacedShape } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import { topologyOf } from "../../mesh/topology";
 import { transformPoints, worldPositions } from "../../mesh/transform";
-import { length3 } from "../../numeric/length";
+import { iota } from "../../numeric/iota";
 import { unrolledTube } from "../../project/bent-tube";
-import { type Form, formOf } from "../../project/form";
-import { dot, type Frame, turnedFrame, unit, type Vector } from "../../project/frame";
+import type { Form } from "../../project/form";
+import { dot, type Frame, turnedFrame, type Vector } from "../../project/frame";
+import { hiddenWeight } from "../../project/hidden-weight";
 import { PROJECTIONS, type Projection, type ProjectionOptions, projected } from "../../project/kinds";
-import { type Each, piecesOf } from "../../project/pieces";
+import { type Each, type Piece, pieceForm, piecesFrom, piecesOf, placedIn } from "../../project/pieces";
 import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
 import { backOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
@@ -36,9 +37,13 @@ export function run(asset: Asset, scope: Scope, options: ProjectInput, context: 
   const work = toProject(asset, scope, options.fresh);
   const byForm = options.kind === "by the form" || options.kind === "bent tube";
   const flat = work.flatMap((own, i): Flat[] => {
-    const look = () => context.progress(i / work.length);
-    const pieces = byForm ? piecesOf(own.shape.mesh, own.faces, own.cut, options.each) : [own.faces];
-    return pieces.map((faces) => projectedWork(asset, { ...own, faces }, options, look));
+    const { mesh, metric } = own.shape;
+    const lists = byForm ? piecesOf(mesh, own.faces, own.cut, options.each) : [own.faces];
+    const pieceOf = piecesFrom(placedIn(mesh, worldPositions(mesh, metric)), own.cut);
+    return lists.map((faces, k) => {
+      const look = () => context.progress((i + k / lists.length) / work.length);
+      return projectedPiece(asset, own, pieceOf(faces), options, look);
+    });
   });
   return laidBeside(asset, scope, flat, "Project");
 }
@@ -46,18 +51,16 @@ export function run(asset: Asset, scope: Scope, options: ProjectInput, context: 
 const AXES: Readonly<Record<string, Vector>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
 /** @param look called between steps; throws to stop */
-function projectedWork(asset: Asset, work: ToProject, options: ProjectInput, look: () => void): Flat {
+function projectedPiece(asset: Asset, work: ToProject, piece: Piece, options: ProjectInput, look: () => void): Flat {
   look();
-  const { mesh, metric, name } = work.shape;
-  const world = worldPositions(mesh, metric);
   const isOpen = options.kind === "by the form";
-  const tube = isOpen || options.kind === "bent tube" ? asTube(work, world, backOf(asset)) : null;
+  const tube = isOpen || options.kind === "bent tube" ? asTube(work, piece, backOf(asset)) : null;
   if (options.kind === "bent tube") {
     if (tube) return tube;
-    throw new UserError(`The picked faces of ${name} are no tube: rings of quads, all with as many faces.`);
+    throw new UserError(`The picked faces of ${work.shape.name} are no tube: rings of quads, all with as many faces.`);
   }
   look();
-  const ways = waysOf(asset, work, world, options);
+  const ways = waysOf(asset, work, piece, options);
   look();
   const best = ways[0]!;
   const tubes = tube ? [{ kind: "bent tube", stretch: tube.stretch, pieces: tube.pieces }] : [];
@@ -66,7 +69,7 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput, loo
   if (tube && all[0] === tubes[0]) return { ...tube, ways: all };
   const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
   const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
-  const form = formOf(mesh, world, work.faces, work.cut, frame);
+  const form = pieceForm(piece, frame);
   const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
   look();
   const stands = {
@@ -76,23 +79,15 @@ function projectedWork(asset: Asset, work: ToProject, options: ProjectInput, loo
     reach: reachOf(form),
     capsFrom: radians(options.capsFrom),
   };
-  return {
-    work,
-    uv,
-    told: `as ${best.kind}`,
-    stretch: stretchOf(form, world, uv),
-    stands,
-    ...(isOpen ? { ways: all } : {}),
-  };
+  const told = `as ${best.kind}`;
+  return { work, piece, uv, told, ...stretchOf(piece.mesh, uv), stands, ...(isOpen ? { ways: all } : {}) };
 }
 
 /** How far a form reaches from the centre along each axis. */
-function reachOf({ mesh, points, faces }: Form): Vector {
+function reachOf({ points }: Form): Vector {
   const reach: [number, number, number] = [0, 0, 0];
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++)
-      for (const d of [0, 1, 2] as const)
-        reach[d] = Math.max(reach[d], Math.abs(points[3 * mesh.cornerVertex[c]! + d]!));
+  for (let i = 0; i < points.length; i += 3)
+    for (const d of [0, 1, 2] as const) if (Math.abs(points[i + d]!) > reach[d]) reach[d] = Math.abs(points[i + d]!);
   return reach;
 }
 
@@ -105,35 +100,27 @@ const shapeOptions = ({ caps, capsFrom, radius }: ProjectInput): ProjectionOptio
   radius,
 });
 
-function waysOf(asset: Asset, work: ToProject, world: Float64Array, options: ProjectInput): Suggestion[] {
+function waysOf(asset: Asset, { shape }: ToProject, { mesh }: Piece, options: ProjectInput): Suggestion[] {
   const up = upOf(asset);
   const kinds: readonly Projection[] =
     options.kind === "by the form" || options.kind === "bent tube" ? PROJECTIONS : [options.kind];
-  return suggestions(work.shape.mesh, world, work.faces, {
+  return suggestions(mesh, {
     up,
-    centre: centreOf(work, world, up, options),
+    centre: centreOf(shape, mesh.positions, up, options),
     options: shapeOptions(options),
     kinds,
     axes: options.axis === "by the form" ? null : [signed(options.axis)],
   });
 }
 
-/** Faces unrolled as a tube, where they are one; opened on the side that is seen least. @param back away from who looks */
-function asTube(work: ToProject, world: Float64Array, back: Vector): (Flat & { readonly pieces: number }) | null {
-  const { faces, cut, shape } = work;
-  const { mesh } = shape;
-  const t = topologyOf(mesh);
-  const { middle } = middleOf(mesh, world, faces);
-  const weight = (e: number): number => {
-    const [p, q] = [3 * t.edgeVertices[2 * e]!, 3 * t.edgeVertices[2 * e + 1]!];
-    const mean = (d: number) => (world[p + d]! + world[q + d]!) / 2 - middle[d]!;
-    const length = length3(world[q]! - world[p]!, world[q + 1]! - world[p + 1]!, world[q + 2]! - world[p + 2]!);
-    return length * (1.01 - dot(unit([mean(0), mean(1), mean(2)]), back));
-  };
-  const found = unrolledTube({ mesh, topology: t, world }, faces, cut, weight);
+/** A piece unrolled as a tube, where it is one; opened on the side that is seen least. @param back away from who looks */
+function asTube(work: ToProject, piece: Piece, back: Vector): (Flat & { readonly pieces: number }) | null {
+  const { mesh, cut } = piece;
+  const source = { mesh, topology: topologyOf(mesh), world: mesh.positions };
+  const found = unrolledTube(source, iota(mesh.faceStart.length - 1), cut, hiddenWeight(mesh, back));
   if (!found) return null;
   const { uv, pieces } = found;
-  return { work, uv, pieces, told: "as bent tube", stretch: stretchOf({ mesh, faces }, world, uv) };
+  return { work, piece, uv, pieces, told: "as bent tube", ...stretchOf(mesh, uv) };
 }
 
 const signed = (axis: string): Vector => {
@@ -144,12 +131,12 @@ const signed = (axis: string): Vector => {
 /** The angle about a frame's axis that points away from who looks. */
 const backAngle = ({ x, y }: Frame, back: Vector): number => Math.atan2(dot(back, y), dot(back, x));
 
-function centreOf({ shape, faces }: ToProject, world: Float64Array, up: Vector, options: ProjectInput): Vector {
-  const { middle, low } = middleOf(shape.mesh, world, faces);
+function centreOf({ metric }: PlacedShape, points: Float64Array, up: Vector, options: ProjectInput): Vector {
+  const { middle, low } = middleOf(points);
   const from: Record<ProjectInput["centre"], Vector> = {
     middle,
     base: middle.map((m, d) => (up[d] ? low[d]! : m)) as unknown as Vector,
-    origin: transformPoints(shape.metric, new Float64Array(3)) as unknown as Vector,
+    origin: transformPoints(metric, new Float64Array(3)) as unknown as Vector,
   };
   const at = from[options.centre];
   return [at[0]! + options.x, at[1]! + options.y, at[2]! + options.z];

@@ -5,28 +5,32 @@ import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { edgesOfFace, topologyOf } from "../../mesh/topology";
-import { worldPositions } from "../../mesh/transform";
 import type { ProjectionWay, Standing, Vector } from "../../project/frame";
+import type { Piece } from "../../project/pieces";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
-import { faceAreas } from "../../seams/seam-field";
 import { upAxisOf } from "../../seams/visibility";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
 import { parkedBeside } from "./parked";
 
-/** Faces of a shape that are to be projected. */
-export interface ToProject {
+/** A shape some of whose faces are projected. */
+interface Work {
   readonly shape: PlacedShape;
   readonly layout: Layout;
-  readonly faces: Uint32Array;
   /** Edges along which they are opened. */
   readonly cut: Bits;
 }
 
-/** Faces with their coordinates, in lengths of space. */
+export interface ToProject extends Work {
+  readonly faces: Uint32Array;
+}
+
+/** A piece of the faces that are projected, with its coordinates. */
 export interface Flat {
-  readonly work: ToProject;
+  readonly work: Work;
+  readonly piece: Piece;
+  /** 2 per corner of the piece, in lengths of space. */
   readonly uv: Float64Array;
   /** What it was taken for. */
   readonly told: string;
@@ -34,6 +38,8 @@ export interface Flat {
   /** Ways that were looked at, that which was taken first. */
   readonly ways?: readonly ProjectionWay[];
   readonly stretch: number;
+  /** In space. */
+  readonly area: number;
 }
 
 /** The way up of an asset, unit. */
@@ -79,7 +85,7 @@ function facesOf(shells: Uint32Array, faceShell: Uint32Array): Uint32Array {
 
 /** Lays what was projected beside everything else, at its density, and picks it. */
 export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], title: string): EditResult {
-  const laid = byShape(flat).map(({ work: { shape, layout, cut }, uv }) => ({
+  const laid = [...byShape(flat)].map(([{ shape, layout, cut }, uv]) => ({
     shape,
     ...projectedLayout(shape.mesh, layout, uv, cut),
   }));
@@ -117,28 +123,25 @@ export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], ti
   };
 }
 
-/** What was projected of each shape as one. */
-function byShape(flat: readonly Flat[]): Flat[] {
-  const out = new Map<string, Flat>();
-  for (const own of flat) {
-    const { id, mesh } = own.work.shape;
-    const all = out.get(id);
-    if (!all) {
-      out.set(id, { ...own, uv: own.uv.slice() });
-      continue;
-    }
-    for (const f of own.work.faces) {
-      const [from, to] = [2 * mesh.faceStart[f]!, 2 * mesh.faceStart[f + 1]!];
-      all.uv.set(own.uv.subarray(from, to), from);
+/** Coordinates of all that was projected of each shape, 2 per corner of its mesh; NaN where nothing was. */
+function byShape(flat: readonly Flat[]): Map<Work, Float64Array> {
+  const out = new Map<Work, Float64Array>();
+  for (const { work, piece, uv } of flat) {
+    const all = out.get(work) ?? new Float64Array(2 * work.shape.mesh.cornerVertex.length).fill(NaN);
+    out.set(work, all);
+    for (let c = 0; c < piece.corner.length; c++) {
+      const to = 2 * piece.corner[c]!;
+      all[to] = uv[2 * c]!;
+      all[to + 1] = uv[2 * c + 1]!;
     }
   }
-  return [...out.values()];
+  return out;
 }
 
 /** How many faces were projected, and as what; where there are several, how many as each. */
 function toldOf(flat: readonly Flat[]): string {
   const faces = count(
-    flat.reduce((sum, f) => sum + f.work.faces.length, 0),
+    flat.reduce((sum, f) => sum + f.piece.mesh.faceStart.length - 1, 0),
     "face",
   );
   const how = new Map<string, number>();
@@ -150,13 +153,8 @@ function toldOf(flat: readonly Flat[]): string {
 
 /** Mean stretch by area. */
 function stretchOfAll(flat: readonly Flat[]): number {
-  const known = new Map<PlacedShape, Float64Array>();
   let [sum, all] = [0, 0];
-  for (const { work, stretch } of flat) {
-    const { mesh, metric } = work.shape;
-    const areas = known.get(work.shape) ?? faceAreas({ mesh, world: worldPositions(mesh, metric) });
-    known.set(work.shape, areas);
-    const area = work.faces.reduce((total, f) => total + areas[f]!, 0);
+  for (const { stretch, area } of flat) {
     sum += stretch * area;
     all += area;
   }

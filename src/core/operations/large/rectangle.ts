@@ -11,6 +11,8 @@ import type { EditContext, EditResult, Note, Scope } from "../operation";
 import { pickedPoints } from "../picked-points";
 import { facesInScope } from "../scope";
 import type { Rest } from "../straighten/rest";
+import { count } from "../words";
+import { withOpenedRings } from "./opened-rings";
 import { pickPoints, putPoints } from "./straighten-edges";
 import { type LaidShell, laidShells, laidStraight, type Straightened } from "./straightened-shells";
 
@@ -20,8 +22,10 @@ interface RectangleInput {
 }
 
 /** Lays strips, tubes, patches of quads and four-cornered shells as rectangles. */
-export function run(asset: Asset, scope: Scope, options: RectangleInput, context: EditContext): Promise<EditResult> {
+export function run(given: Asset, scope: Scope, options: RectangleInput, context: EditContext): Promise<EditResult> {
   const notes: Note[] = [];
+  const { asset, opened } = withOpenedRings(given, wholeShells(scope) ? laidShells(given, scope) : [], scope.set);
+  if (opened) notes.push({ words: `Opened ${count(opened, "ring")} of quads along a column.`, shells: [], done: true });
   const picked = pickedFaces(asset, scope);
   const corners = pickedCorners(asset, scope);
   const work = laidShells(asset, scope).flatMap((own) => {
@@ -31,7 +35,7 @@ export function run(asset: Asset, scope: Scope, options: RectangleInput, context
     if (found) return [found];
     const shells = [{ shape: own.shape.id, face: shellName(structureOf(own.shape.mesh, own.layout), own.shell) }];
     notes.push({
-      words: `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: ${corners ? "just four points of its border have to be picked as its corners" : "it is no strip or patch of quads, and has not four corners"}.`,
+      words: `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: ${corners ? "just four points of its border have to be picked as its corners" : "it is no strip, ring or patch of quads, and has not four corners"}.`,
       shells,
     });
     return [];
@@ -39,9 +43,11 @@ export function run(asset: Asset, scope: Scope, options: RectangleInput, context
   return laidStraight(asset, scope, work, options.rest, context, { doing: "Straighten", notes });
 }
 
+const wholeShells = ({ selection }: Scope): boolean => !selection || selection.kind === "shells";
+
 /** Picked faces by shape; nothing where whole shells are meant. */
 function pickedFaces(asset: Asset, scope: Scope): ReadonlyMap<string, ReadonlySet<number>> | undefined {
-  if (!scope.selection || scope.selection.kind === "shells") return undefined;
+  if (wholeShells(scope)) return undefined;
   return new Map(facesInScope(asset, scope).map(({ shape, faces }) => [shape.id, new Set(faces)]));
 }
 

@@ -1,15 +1,15 @@
 import type { Asset } from "../../layout/asset";
-import { facesOfShell, structureOf } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
 import { length3 } from "../../numeric/length";
 import { laidAlong } from "../../straighten/edge-runs";
 import type { Spacing } from "../../straighten/quad-grid";
 import type { EditContext, EditResult, Scope } from "../operation";
-import type { Rest } from "../straighten/rest";
+import type { EndForm, Rest } from "../straighten/rest";
 import { lengthsOf, pickPoints, putPoints, runsIn } from "./straighten-edges";
-import { type LaidShell, laidShells, laidStraight } from "./straightened-shells";
+import { facePoints, type LaidShell, laidShells, laidStraight } from "./straightened-shells";
 
 interface SquareEndsInput {
+  readonly ends: EndForm;
   readonly spacing: Spacing;
   readonly rest: Rest;
 }
@@ -21,6 +21,10 @@ export function run(asset: Asset, scope: Scope, options: SquareEndsInput, contex
     const held = new Uint8Array(to.length / 2);
     const beside = besideOf(own);
     for (const { points, isClosed } of runsIn(own, scope)) {
+      if (options.ends === "as they run") {
+        if (deepened(own, points, beside, to)) for (const p of points) held[p] = 1;
+        continue;
+      }
       const end = isClosed ? null : endOf(own, points, beside);
       if (!end) continue;
       const [x, y] = end.way;
@@ -47,22 +51,19 @@ export function run(asset: Asset, scope: Scope, options: SquareEndsInput, contex
 }
 
 /** Points that mesh edges join, by point of a shell. */
-function besideOf({ shape, layout, shell, pointOf }: LaidShell): Map<number, Set<number>> {
-  const { mesh } = shape;
-  const s = structureOf(mesh, layout);
+function besideOf(own: LaidShell): Map<number, Set<number>> {
   const out = new Map<number, Set<number>>();
   const join = (a: number, b: number) => {
     const list = out.get(a);
     if (list) list.add(b);
     else out.set(a, new Set([b]));
   };
-  for (const f of facesOfShell(s, shell))
-    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
-      const next = c + 1 === mesh.faceStart[f + 1]! ? mesh.faceStart[f]! : c + 1;
-      const [a, b] = [pointOf.get(s.cornerWedge[c]!)!, pointOf.get(s.cornerWedge[next]!)!];
+  for (const points of facePoints(own))
+    points.forEach((a, k) => {
+      const b = points[(k + 1) % points.length]!;
       join(a, b);
       join(b, a);
-    }
+    });
   return out;
 }
 
@@ -73,6 +74,34 @@ interface End {
   readonly row: readonly [number, number];
   /** How far the end lies from that row in space, on the sheet. */
   readonly depth: number;
+}
+
+/** Moves the points of a run, each as far from those of the row before it as it is in space. @returns whether there is one */
+function deepened(
+  { uv, form, density }: LaidShell,
+  points: readonly number[],
+  beside: Map<number, Set<number>>,
+  to: Float64Array,
+): boolean {
+  const { positions: p } = form;
+  const inRun = new Set(points);
+  let isEnd = false;
+  for (const a of points) {
+    const before = [...beside.get(a)!].filter((b) => !inRun.has(b));
+    if (!before.length) continue;
+    isEnd = true;
+    let [u, v] = [0, 0];
+    for (const b of before) {
+      const depth = length3(p[3 * a]! - p[3 * b]!, p[3 * a + 1]! - p[3 * b + 1]!, p[3 * a + 2]! - p[3 * b + 2]!);
+      const [du, dv] = [uv[2 * a]! - uv[2 * b]!, uv[2 * a + 1]! - uv[2 * b + 1]!];
+      const size = (density * depth) / (Math.sqrt(du * du + dv * dv) || 1);
+      u += (uv[2 * b]! + size * du) / before.length;
+      v += (uv[2 * b + 1]! + size * dv) / before.length;
+    }
+    to[2 * a] = u;
+    to[2 * a + 1] = v;
+  }
+  return isEnd;
 }
 
 /** What a run is the end of; null where no points lie before it. */

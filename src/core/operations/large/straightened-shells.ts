@@ -1,6 +1,6 @@
 import { type Asset, withLayouts } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { shellName, structureOf } from "../../layout/layout";
+import { facesOfShell, shellName, structureOf } from "../../layout/layout";
 import { isMapped } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import { worldPositions } from "../../mesh/transform";
@@ -23,6 +23,17 @@ export interface LaidShell extends ShapeShell {
   readonly density: number;
   /** Its points by wedge. */
   readonly pointOf: ReadonlyMap<number, number>;
+}
+
+/** Points of the faces of a shell, each in its direction. */
+export function facePoints({ shape, layout, shell, pointOf }: LaidShell): number[][] {
+  const { faceStart } = shape.mesh;
+  const s = structureOf(shape.mesh, layout);
+  return Array.from(facesOfShell(s, shell), (f) => {
+    const out: number[] = [];
+    for (let c = faceStart[f]!; c < faceStart[f + 1]!; c++) out.push(pointOf.get(s.cornerWedge[c]!)!);
+    return out;
+  });
 }
 
 /** A shell some of whose points have new places. */
@@ -51,7 +62,8 @@ export function laidShells(asset: Asset, scope: Scope): LaidShell[] {
   return out;
 }
 
-/** Passes of the solve in which the rest of a shell follows. */
+/** Passes of the solve in which the rest of a shell follows: where that is only drawn under the pointer, and where it is done. */
+const PASSES_TRIED = 1;
 const PASSES = 30;
 
 /**
@@ -73,10 +85,11 @@ export async function laidStraight(
     return { ...own, held: own.held.map((on, i) => on | pinned[i]!) };
   });
   const solved = rest === "follows" ? items.filter((own) => !own.held.every(Boolean)) : [];
+  const passes = context.isTrial ? PASSES_TRIED : PASSES;
   const show = shownAsTheyCome(context, scope.set);
   const { out, stopped } = await spreadReached(
     "unfoldGuided",
-    solved.map(({ form, to, held }) => ({ form, passes: PASSES, uv: to, keeping: { held } })),
+    solved.map(({ form, to, held }) => ({ form, passes, uv: to, keeping: { held } })),
     solved.map(({ form }) => form.triangles.length),
     context,
     context.progress,

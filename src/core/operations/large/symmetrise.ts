@@ -2,17 +2,20 @@ import { type Asset, withLayouts } from "../../layout/asset";
 import { shellName, structureOf } from "../../layout/layout";
 import { hasPins } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
+import { mirroredAbout } from "../../straighten/mirror-about";
 import { layoutArea } from "../../unfold/area";
 import { madeSymmetric, mirrorOf } from "../../unfold/symmetry";
 import type { EditResult, Note, Scope } from "../operation";
 import { count } from "../words";
 import { newLayouts } from "./new-layouts";
-import { laidShells, stretchOfAll } from "./straightened-shells";
+import { runsIn } from "./straighten-edges";
+import { facePoints, type LaidShell, laidShells, stretchOfAll } from "./straightened-shells";
 import { turnedInPlace } from "./turn-by-edge";
 
 /** Makes shells whose form mirrors mirror on the sheet as well. */
 export function run(asset: Asset, scope: Scope, { upright }: { readonly upright: boolean }): EditResult {
   const notes: Note[] = [];
+  const isAboutEdges = scope.selection?.kind === "edges";
   const placed = laidShells(asset, scope).flatMap((own) => {
     const { shape, layout, shell, form, uv } = own;
     const leave = (why: string) => {
@@ -24,8 +27,13 @@ export function run(asset: Asset, scope: Scope, { upright }: { readonly upright:
       return [];
     };
     if (hasPins(shape.mesh, layout, shell)) return leave("is pinned, and stays");
-    const images = mirrorOf(form);
-    if (!images) return leave("does not mirror in space, and stays as it is");
+    const images = isAboutEdges ? imagesAbout(own, scope) : mirrorOf(form);
+    if (!images)
+      return leave(
+        isAboutEdges
+          ? "has not the same faces on both sides of the picked edges, and stays as it is"
+          : "does not mirror in space, and stays as it is",
+      );
     const side = Math.sign(layoutArea(form.triangles, uv)) || 1;
     const made = madeSymmetric(form.triangles, side < 0 ? flip(uv) : uv, images);
     if (!made) return leave("could not mirror without a face that flips, and stays as it is");
@@ -33,9 +41,7 @@ export function run(asset: Asset, scope: Scope, { upright }: { readonly upright:
     return [{ ...own, to: upright ? stoodOnAxis(to, images) : to }];
   });
   if (!placed.length)
-    throw new UserError(
-      notes.length === 1 ? notes[0]!.words : "None of these shells has two halves that mirror in space.",
-    );
+    throw new UserError(notes.length === 1 ? notes[0]!.words : "None of these shells has two halves that mirror.");
   const [before, after] = stretchOfAll(placed);
   return {
     asset: withLayouts(
@@ -48,6 +54,15 @@ export function run(asset: Asset, scope: Scope, { upright }: { readonly upright:
     words: `Symmetrise ${count(placed.length, "shell")}: stretch ${before.toFixed(3)} to ${after.toFixed(3)}`,
     notes,
   };
+}
+
+/** Images across the picked edges of a shell, which have to be one line. */
+function imagesAbout(own: LaidShell, scope: Scope): Uint32Array | null {
+  const [line] = runsIn(own, scope);
+  if (!line) return null;
+  const [a, b] = line.points as [number, number];
+  const images = mirroredAbout(facePoints(own), own.form.wedges.length, [a, b]);
+  return images && line.points.every((p) => images[p] === p) ? images : null;
 }
 
 const flip = (uv: Float64Array): Float64Array => uv.map((x, i) => (i % 2 ? x : -x));

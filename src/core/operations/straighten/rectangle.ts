@@ -9,7 +9,7 @@ export const rectangle: EditOperation<z.infer<typeof options>> = {
   id: "rectangle",
   title: "Straighten: Rectangles",
   about:
-    "Lays strips and patches of quads as rectangles whose rows and columns are as long as in space; other shells with four corners as well, which you may pick as points. With faces picked only those, and the rest follows.",
+    "Lays strips, rings and patches of quads as rectangles whose rows and columns are as long as in space; other shells with four corners as well, which you may pick as points. With faces picked only those, and the rest follows.",
   kind: "edit",
   stage: "unfold",
   heading: "Straighten",

@@ -5,6 +5,10 @@ import { SPACINGS } from "../../straighten/quad-grid";
 export const RESTS = ["follows", "stays"] as const;
 export type Rest = (typeof RESTS)[number];
 
+/** What the ends of strips come to be. */
+export const END_FORMS = ["square", "as they run"] as const;
+export type EndForm = (typeof END_FORMS)[number];
+
 export const restOption = z
   .enum(RESTS)
   .default("follows")

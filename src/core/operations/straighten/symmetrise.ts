@@ -12,7 +12,8 @@ const options = z.object({
 export const symmetrise: EditOperation<z.infer<typeof options>> = {
   id: "symmetrise",
   title: "Symmetrise",
-  about: "Lays shells whose two halves mirror in space so that they mirror on the sheet as well.",
+  about:
+    "Lays shells whose two halves mirror in space so that they mirror on the sheet as well. With edges picked they are the axis: the faces on both sides of it have to be the same, whatever their form.",
   kind: "edit",
   stage: "unfold",
   heading: "Straighten",
