@@ -1,5 +1,19 @@
 import { expect, test } from "@playwright/test";
-import { at, card, clothObj, drumObj, onBench, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
+import {
+  at,
+  bentBarObj,
+  card,
+  clothObj,
+  drumObj,
+  onBench,
+  openCard,
+  openNew,
+  pane,
+  picked,
+  said,
+  showSide,
+  stage,
+} from "./table";
 
 test("a projection is seen before it is done, is turned by its handle and by numbers, and never stops picking", async ({
   page,
@@ -78,4 +92,49 @@ test("a bent cloth is straightened to a rectangle, its lines drawn before", asyn
   await expect(stage(page, "Check")).not.toContainText("flip");
   await page.keyboard.press("Control+z");
   await expect(said(page)).toContainText("Undone");
+});
+
+test("a bent tube of triangles is unrolled along its bend, and its ends are squared", async ({ page }) => {
+  await openNew(page, "bar.obj", bentBarObj());
+  await stage(page, "Unfold").click();
+  await openCard(page, "Project");
+  await pane(page, "form").hover();
+  await page.keyboard.press("Control+a");
+  await expect(card(page, "Project").getByTestId("tried")).toContainText(/as bent tube: 1 shell, stretch 1\.0/);
+  // The ways stand beside each other, drawn.
+  await expect(page.getByRole("list", { name: "Ways to project" }).locator("path")).not.toHaveCount(0);
+  await page.keyboard.press("Alt+p");
+  await expect(said(page)).toContainText(/as bent tube: 1 shell/);
+
+  await pane(page, "sheet").hover();
+  await page.keyboard.press("f");
+  const frame = page.getByRole("img", { name: "Handles of the picked shells" }).locator("rect").first();
+  let before = 0;
+  await expect(async () => {
+    const { x, width, height } = (await frame.boundingBox())!;
+    const now = x + width + height;
+    const isStill = now === before;
+    before = now;
+    expect(isStill).toBe(true);
+  }).toPass();
+  const { x, y, width, height } = (await frame.boundingBox())!;
+  const [x0, y0, x1, y1] = [x, y, x + width, y + height];
+  // The end edges alone lie whole within a box about one side.
+  await page.keyboard.press("2");
+  const isTall = y1 - y0 > x1 - x0;
+  const end = isTall
+    ? { x0: x0 - 6, y0: y0 - 6, x1: x1 + 6, y1: y0 + 8 }
+    : { x0: x0 - 6, y0: y0 - 6, x1: x0 + 8, y1: y1 + 6 };
+  await page.mouse.move(end.x0, end.y0);
+  await page.mouse.down();
+  await page.mouse.move(end.x1, end.y1, { steps: 4 });
+  await page.mouse.up();
+  await expect(picked(page)).toContainText("8 edges");
+  const own = await openCard(page, "Square ends");
+  await expect(own.getByTestId("tried")).toContainText(/Square ends of 1 shell: stretch/);
+  await own
+    .getByRole("button", { name: /^Square ends/ })
+    .last()
+    .click();
+  await expect(said(page)).toContainText(/Square ends of 1 shell: stretch/);
 });

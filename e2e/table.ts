@@ -29,6 +29,24 @@ export function clothObj(n: number): Buffer {
   return Buffer.from(rows.join("\n"));
 }
 
+/** A bent bar of triangles, round and open at both ends, without coordinates. */
+export function bentBarObj(): Buffer {
+  const [about, along] = [8, 12];
+  const rows: string[] = [];
+  for (let j = 0; j <= along; j++)
+    for (let i = 0; i < about; i++) {
+      const [turn, bend] = [(2 * Math.PI * i) / about, (Math.PI * j) / along / 2];
+      const out = 5 - Math.cos(turn);
+      rows.push(`v ${out * Math.cos(bend)} ${Math.sin(turn)} ${out * Math.sin(bend)}`);
+    }
+  for (let j = 0; j < along; j++)
+    for (let i = 0; i < about; i++) {
+      const [a, b] = [j * about + i + 1, j * about + ((i + 1) % about) + 1];
+      rows.push(`f ${a} ${b} ${b + about}`, `f ${a} ${b + about} ${a + about}`);
+    }
+  return Buffer.from(rows.join("\n"));
+}
+
 /** Drops files on Home as a person would, and waits for what they hold to be told. */
 export async function dropFiles(page: Page, files: ReadonlyArray<{ name: string; bytes: Uint8Array }>): Promise<void> {
   await page.goto("/");

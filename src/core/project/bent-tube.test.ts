@@ -1,10 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { makeBits, setBit } from "../layout/bits";
-import { meshFromPolygons } from "../mesh/poly-mesh";
+import { latticeDiagonals, longestEdges, withTrianglesPaired } from "../mesh/paired-triangles";
+import { meshFromPolygons, type PolyMesh } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import { iota } from "../numeric/iota";
 import { edgeLengths } from "../seams/edge-cost";
 import { unrolledTube } from "./bent-tube";
+import { unrolledBody } from "./tube-with-ends";
 
 const SIDES = 8;
 const ROWS = 6;
@@ -85,5 +87,87 @@ describe("a bent tube", () => {
     const mesh = meshFromPolygons(Float64Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0]), [[0, 1, 2, 3]]);
     const source = { mesh, topology: topologyOf(mesh), world: mesh.positions };
     expect(unrolledTube(source, iota(1), makeBits(4), () => 1)).toBeNull();
+  });
+});
+
+describe("a tube of triangles", () => {
+  /** Every face of more than three corners cut from its first corner; of the caps too. */
+  const cutUp = (mesh: PolyMesh) => {
+    const faces: number[][] = [];
+    for (let f = 0; f + 1 < mesh.faceStart.length; f++) {
+      const own = [...mesh.cornerVertex.subarray(mesh.faceStart[f], mesh.faceStart[f + 1])];
+      for (let k = 1; k + 1 < own.length; k++) faces.push([own[0]!, own[k]!, own[k + 1]!]);
+    }
+    return meshFromPolygons(mesh.positions, faces);
+  };
+
+  it("is unrolled as one of quads is, and its ends beside it", () => {
+    for (const cap of [false, true]) {
+      const [whole, cut] = [bentBar(cap), cutUp(bentBar(cap))];
+      const of = (mesh: PolyMesh) => unrolledBody(mesh, makeBits(topologyOf(mesh).edgeCount), [-1, 0, 0])!;
+      const [a, b] = [of(whole), of(cut)];
+      expect(b.pieces).toBe(a.pieces);
+      expect(b.pieces).toBe(cap ? 2 : 1);
+      const places = (mesh: PolyMesh, uv: Float64Array) =>
+        new Set([...mesh.cornerVertex].map((v, c) => `${v} ${uv[2 * c]!.toFixed(9)} ${uv[2 * c + 1]!.toFixed(9)}`));
+      const [one, other] = [places(whole, a.uv), places(cut, b.uv)];
+      if (!cap) expect(other).toEqual(one);
+      expect(other.size).toBe(one.size);
+    }
+  });
+
+  it("is known with ends that are cut into anything flat, and no box is", () => {
+    const bar = cutUp(bentBar(true));
+    const box = meshFromPolygons(
+      Float64Array.from([0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 0, 0, 1, 1, 0, 1, 1, 1, 1, 0, 1, 1]),
+      [
+        [3, 2, 1, 0],
+        [4, 5, 6, 7],
+        [0, 1, 5, 4],
+        [1, 2, 6, 5],
+        [2, 3, 7, 6],
+        [3, 0, 4, 7],
+      ],
+    );
+    const of = (mesh: PolyMesh) => unrolledBody(mesh, makeBits(topologyOf(mesh).edgeCount), [-1, 0, 0]);
+    expect(of(bar)).not.toBeNull();
+    expect(of(box)).toBeNull();
+  });
+
+  it("is known where its quads lean so far that their diagonals are not their longest edges", () => {
+    const [about, along] = [6, 20];
+    const points: number[] = [];
+    for (let j = 0; j <= along; j++)
+      for (let i = 0; i < about; i++) {
+        const turn = (2 * Math.PI * i) / about + 0.35 * j;
+        points.push(Math.cos(turn), Math.sin(turn), 0.2 * j);
+      }
+    const at = (i: number, j: number) => j * about + (i % about);
+    const faces: number[][] = [];
+    for (let j = 0; j < along; j++)
+      for (let i = 0; i < about; i++) {
+        faces.push([at(i, j), at(i + 1, j), at(i, j + 1)]);
+        faces.push([at(i + 1, j), at(i + 1, j + 1), at(i, j + 1)]);
+      }
+    const leaning = meshFromPolygons(Float64Array.from(points), faces);
+    expect(latticeDiagonals(leaning, iota(faces.length))).toHaveLength(3);
+    const found = unrolledBody(leaning, makeBits(topologyOf(leaning).edgeCount), [-1, 0, 0])!;
+    expect(found.pieces).toBe(1);
+    const us = [...found.uv].filter((_, i) => i % 2 === 0);
+    expect(Math.max(...us) - Math.min(...us)).toBeCloseTo(6, 1);
+  });
+
+  it("is of quads again, corner by corner", () => {
+    const whole = bentBar(false);
+    const { mesh, corner } = withTrianglesPaired(cutUp(whole), longestEdges(cutUp(whole)));
+    expect(mesh.faceStart.length).toBe(whole.faceStart.length);
+    const loops = (m: PolyMesh) =>
+      Array.from({ length: m.faceStart.length - 1 }, (_, f) =>
+        [...m.cornerVertex.subarray(m.faceStart[f], m.faceStart[f + 1])].sort((a, b) => a - b).join(","),
+      ).sort();
+    expect(loops(mesh)).toEqual(loops(whole));
+    cutUp(whole).cornerVertex.forEach((v, c) => {
+      expect(mesh.cornerVertex[corner[c]!]).toBe(v);
+    });
   });
 });

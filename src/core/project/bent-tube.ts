@@ -1,7 +1,8 @@
 import { type Bits, getBit, makeBits } from "../layout/bits";
+import { writeVectorArea } from "../mesh/vector-area";
 import type { Source } from "../seams/piece";
 import { type Layer, type Turned, turnedBody } from "../seams/turned";
-import { cross, dot, frameAbout } from "./frame";
+import { dot, frameAbout } from "./frame";
 
 /** A mesh with its vertices in world space. */
 type Placed = Pick<Source, "mesh" | "topology" | "world">;
@@ -53,7 +54,7 @@ export function unrolledTube(
     }
   });
   const ends = body.layers.filter((layer) => isEnd(source, body, layer));
-  for (const layer of ends) endDisc(source, layer, put);
+  for (const layer of ends) seenAlongNormal(source, layer.faces, put);
   return { uv: out, pieces: 1 + ends.length };
 }
 
@@ -116,23 +117,25 @@ function sizesOf(source: Placed, { columns }: Turned, tube: readonly Layer[], fi
   return { across, along };
 }
 
-/** A closed end as it is seen along its normal. */
-function endDisc({ mesh, world }: Placed, { faces }: Layer, put: (corner: number, u: number, v: number) => void): void {
-  const corners: number[] = [];
-  for (const f of faces) for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) corners.push(c);
-  const at = (c: number, d: number) => world[3 * mesh.cornerVertex[c]! + d]!;
-  let normal: [number, number, number] = [0, 0, 0];
-  for (const f of faces)
-    for (let c = mesh.faceStart[f]! + 1; c + 1 < mesh.faceStart[f + 1]!; c++) {
-      const o = mesh.faceStart[f]!;
-      const a = [0, 1, 2].map((d) => at(c, d) - at(o, d)) as [number, number, number];
-      const b = [0, 1, 2].map((d) => at(c + 1, d) - at(o, d)) as [number, number, number];
-      const n = cross(a, b);
-      normal = [normal[0] + n[0], normal[1] + n[1], normal[2] + n[2]];
-    }
-  const { x, y } = frameAbout(normal, [0, 1, 0], [0, 0, 0]);
-  for (const c of corners) {
-    const p = [at(c, 0), at(c, 1), at(c, 2)] as const;
-    put(c, dot(p, x), dot(p, y));
+/** Faces as they are seen along their normal. */
+export function seenAlongNormal(
+  { mesh, world }: Placed,
+  faces: ArrayLike<number> & Iterable<number>,
+  put: (corner: number, u: number, v: number) => void,
+): void {
+  const area = new Float64Array(3);
+  let [nx, ny, nz] = [0, 0, 0];
+  for (const f of faces) {
+    writeVectorArea(world, mesh.cornerVertex, mesh.faceStart[f]!, mesh.faceStart[f + 1]!, area);
+    nx += area[0]!;
+    ny += area[1]!;
+    nz += area[2]!;
   }
+  const { x, y } = frameAbout([nx, ny, nz], [0, 1, 0], [0, 0, 0]);
+  for (const f of faces)
+    for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
+      const v = 3 * mesh.cornerVertex[c]!;
+      const p = [world[v]!, world[v + 1]!, world[v + 2]!] as const;
+      put(c, dot(p, x), dot(p, y));
+    }
 }

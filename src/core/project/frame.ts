@@ -21,7 +21,13 @@ export interface Standing {
   readonly reach: Vector;
   /** Radians off the equator from which on a sphere has caps of their own. */
   readonly capsFrom: number;
+  /** Places that its centre may be, by name, in world space. */
+  readonly centres: Readonly<Record<Centre, Vector>>;
 }
+
+/** Where the centre of a projection may be before it is moved: in the middle of its box, at its foot, at the part's origin. */
+export const CENTRES = ["middle", "base", "origin"] as const;
+export type Centre = (typeof CENTRES)[number];
 
 /** A way to project, and what it comes to. */
 export interface ProjectionWay {
@@ -29,6 +35,8 @@ export interface ProjectionWay {
   /** Mean by area of the symmetric Dirichlet energy, 1 = as in space. */
   readonly stretch: number;
   readonly pieces: number;
+  /** Its borders, its parts side by side in the unit square; 4 numbers each. */
+  readonly lines?: Float32Array;
 }
 
 export const cross = (a: Vector, b: Vector): Vector => [

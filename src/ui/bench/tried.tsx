@@ -1,11 +1,12 @@
 "use client";
 
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { AnyOperation } from "@/core/operations/operation";
 import type { ProjectionWay } from "@/core/project/frame";
-import { setOption } from "../session/actions";
+import { giveBack, lendOption } from "../session/lent-option";
 import { useBenchOf, useSession } from "../session/session-context";
 import { Trials } from "../session/trial";
+import { pathOf } from "../stage/line-path";
 import { SCOPE_KEYS } from "./scope-words";
 import classes from "./tried.module.css";
 
@@ -33,7 +34,12 @@ export function Tried({ op }: { op: AnyOperation }) {
     return () => own.end();
   }, [session, op]);
   // Other picks, other ways.
-  useEffect(() => setWays([]), [asset, set, kind, picked, hidden, alone, rows]);
+  const seen = useRef(picked);
+  useEffect(() => {
+    setWays([]);
+    if (seen.current !== picked) giveBack(session);
+    seen.current = picked;
+  }, [session, asset, set, kind, picked, hidden, alone, rows]);
   useEffect(() => {
     // What has just been done is not tried at once on what came of it.
     const isDone = outcome !== lastDone.current;
@@ -68,8 +74,9 @@ function Ways({ op, ways, chosen }: { op: AnyOperation; ways: readonly Projectio
             type="button"
             aria-pressed={way.kind === taken}
             title={`Project as ${way.kind}; seams that are kept may part its pieces further`}
-            onClick={() => setOption(session, op.id, "kind", way.kind)}
+            onClick={() => lendOption(session, op.id, "kind", way.kind)}
           >
+            <WayDrawn lines={way.lines} />
             <span>{way.kind}</span>
             <span>{way.pieces === 1 ? "1 piece" : `${way.pieces} pieces`}</span>
             <span>{way.stretch.toFixed(3)}</span>
@@ -77,5 +84,15 @@ function Ways({ op, ways, chosen }: { op: AnyOperation; ways: readonly Projectio
         </li>
       ))}
     </ul>
+  );
+}
+
+/** A way as it would lie, its parts side by side; an empty place where there are too many faces to be drawn. */
+function WayDrawn({ lines }: { lines: Float32Array | undefined }) {
+  const path = useMemo(() => lines && pathOf(lines), [lines]);
+  return (
+    <svg viewBox="0 0 1 1" aria-hidden="true">
+      {path && <path d={path} transform="matrix(1 0 0 -1 0 1)" />}
+    </svg>
   );
 }

@@ -92,7 +92,7 @@ export function Pane({ pane }: { pane: PaneName }) {
               <SheetHandles eye={stage.sheet} />
             </>
           )}
-          {pane === "form" && stage && !isLookingBack && <ProjectionHandle eye={stage.form} />}
+          {pane === "form" && stage && !isLookingBack && <ProjectionHandle stage={stage} />}
           <ToolOverlay pane={pane} />
           <Readout pane={pane} />
           {hinted && tool.id !== PLAIN_TOOL && <span className={classes.tool}>{tool.title}</span>}

@@ -1,5 +1,5 @@
 import { Vector3 } from "three";
-import { dot, type Frame, unit, type Vector } from "@/core/project/frame";
+import { CENTRES, type Centre, dot, type Frame, unit, type Vector } from "@/core/project/frame";
 import type { FormCamera } from "../stage/form-camera";
 
 /** The cosine from which on an axis that is dragged falls onto one of the world. */
@@ -57,4 +57,31 @@ export function shiftOf(eye: FormCamera, { width, height }: DOMRect, centre: Vec
   const at = new Vector3(...centre).project(eye.camera);
   const to = new Vector3(at.x + (2 * dx) / width, at.y - (2 * dy) / height, at.z).unproject(eye.camera);
   return [to.x - centre[0], to.y - centre[1], to.z - centre[2]];
+}
+
+/** A place of the world in pixels of the pane. */
+export function pixelOf(eye: FormCamera, { width, height }: DOMRect, place: Vector): readonly [number, number] {
+  const at = new Vector3(...place).project(eye.camera);
+  return [((at.x + 1) / 2) * width, ((1 - at.y) / 2) * height];
+}
+
+/** Pixels within which the centre falls onto a place that has a name. */
+const NEAR = 10;
+
+/** The place with a name that lies nearest to a point of the pane; null where none is near. */
+export function centreNear(
+  eye: FormCamera,
+  { clientX, clientY, pane }: At,
+  centres: Readonly<Record<Centre, Vector>>,
+): Centre | null {
+  let best: Centre | null = null;
+  let least = NEAR;
+  for (const name of CENTRES) {
+    const [x, y] = pixelOf(eye, pane, centres[name]);
+    const off = Math.hypot(clientX - pane.left - x, clientY - pane.top - y);
+    if (off >= least) continue;
+    least = off;
+    best = name;
+  }
+  return best;
 }

@@ -3,14 +3,16 @@
 import { useElementSize } from "@mantine/hooks";
 import { type KeyboardEvent, type PointerEvent, useRef, useSyncExternalStore } from "react";
 import { Vector3 } from "three";
-import { type Frame, pointedAlong, turnsBetween, type Vector } from "@/core/project/frame";
+import { CENTRES, type Frame, pointedAlong, turnsBetween, type Vector } from "@/core/project/frame";
 import { CENTRED } from "@/core/project/kinds";
 import { setOption } from "../session/actions";
+import { lendOption } from "../session/lent-option";
 import { useBench, useSession } from "../session/session-context";
-import type { FormCamera } from "../stage/form-camera";
+import type { Stage } from "../stage/stage";
 import classes from "./pane.module.css";
-import { placed, rounded, shiftOf, snapped, wayTo } from "./projection-drag";
+import { centreNear, placed, rounded, shiftOf, snapped, wayTo } from "./projection-drag";
 import { wiresOf } from "./projection-wires";
+import { wayUnder } from "./way-under";
 
 /** How far the knob of the axis stands out of the form. */
 const OUT = 1.35;
@@ -23,11 +25,12 @@ const NAMES = ["x", "y", "z"] as const;
  * What the open projection takes the form for, drawn about it: the knob on its axis turns it, that in its middle moves its
  * centre. Everything else of the pane works as ever meanwhile.
  */
-export function ProjectionHandle({ eye }: { eye: FormCamera }) {
+export function ProjectionHandle({ stage }: { stage: Stage }) {
+  const eye = stage.form;
   const trial = useBench((s) => s.trial);
   const { ref, width, height } = useElementSize();
   useSyncExternalStore(eye.subscribe, eye.getMoves, eye.getMoves);
-  const drag = useDrag(eye);
+  const drag = useDrag(stage);
   if (!trial?.stands) return null;
   const { stands } = trial;
   const far = knobAt(stands.reach);
@@ -48,6 +51,7 @@ export function ProjectionHandle({ eye }: { eye: FormCamera }) {
           at={tip}
           radius={7}
           label="Axis of the projection: drag it, or turn it by the arrow keys"
+          hint="Falls onto the world's axes, with Shift on none; with Alt it goes the way of the edge or face under the pointer"
           now={drag.value("turnX")}
           told={`Turned ${told("turn")} degrees`}
           onBegin={drag.begin}
@@ -60,6 +64,7 @@ export function ProjectionHandle({ eye }: { eye: FormCamera }) {
             at={middle}
             radius={5}
             label="Centre of the projection: drag it, or move it by the arrow keys"
+            hint="Falls onto the middle, the base and the part's origin; with Shift on none"
             now={drag.value("x")}
             told={`Moved by ${told("")}`}
             onBegin={drag.begin}
@@ -85,14 +90,19 @@ interface Begun {
   readonly x: number;
   readonly y: number;
   readonly shift: Vector;
+  /** Where the centre is moved from. */
+  readonly centre: string;
 }
 
 /** What a drag on the handle does to the options of the open card. */
-function useDrag(eye: FormCamera) {
+function useDrag(stage: Stage) {
+  const eye = stage.form;
   const session = useSession();
   const begun = useRef<Begun | null>(null);
   const trial = () => session.bench.getState().trial!;
   const value = (name: string): number => Number(session.bench.getState().options[trial().operation]?.[name] ?? 0);
+  // What it is taken for does not change under the hand, and is not asked of what is picked next.
+  const keepKind = () => lendOption(session, trial().operation, "kind", trial().stands!.kind);
   const set = (values: Readonly<Record<string, number | string>>) => {
     const { operation } = trial();
     for (const [name, v] of Object.entries(values))
@@ -101,33 +111,45 @@ function useDrag(eye: FormCamera) {
   return {
     value,
     begin(e: PointerEvent) {
-      const { frame, base, kind, reach } = trial().stands!;
+      const { frame, base, reach } = trial().stands!;
       const shift: Vector = [value("x"), value("y"), value("z")];
-      begun.current = { frame, base, radius: knobAt(reach), x: e.clientX, y: e.clientY, shift };
-      // What it is taken for does not change under the hand.
-      set({ kind });
+      const centre = String(session.bench.getState().options[trial().operation]?.centre ?? CENTRES[0]);
+      begun.current = { frame, base, radius: knobAt(reach), x: e.clientX, y: e.clientY, shift, centre };
+      keepKind();
     },
-    /** Turns the axis to where the pointer is on a ball about the centre; Shift keeps it from falling onto the world's axes. */
+    /**
+     * Turns the axis to where the pointer is on a ball about the centre; Shift keeps it from falling onto the world's axes,
+     * with Alt it goes the way of the edge or the face under the pointer.
+     */
     turn(e: PointerEvent) {
       const from = begun.current;
       if (!from) return;
       const pane = paneOf(e);
+      const under = e.altKey ? wayUnder(session, stage, e.clientX - pane.left, e.clientY - pane.top) : null;
       const way = wayTo(eye, { clientX: e.clientX, clientY: e.clientY, pane }, from.frame, from.radius);
-      const [x, y, z] = turnsBetween(from.base, pointedAlong(from.frame, e.shiftKey ? way : snapped(way)));
+      const [x, y, z] = turnsBetween(from.base, pointedAlong(from.frame, under ?? (e.shiftKey ? way : snapped(way))));
       set({ turnX: x, turnY: y, turnZ: z });
     },
     move(e: PointerEvent) {
       const from = begun.current;
       if (!from) return;
       const pane = paneOf(e);
+      const at = { clientX: e.clientX, clientY: e.clientY, pane };
+      const near = e.shiftKey ? null : centreNear(eye, at, trial().stands!.centres);
+      if (near) {
+        set({ centre: near, x: 0, y: 0, z: 0 });
+        return;
+      }
       const by = shiftOf(eye, pane, from.frame.centre, e.clientX - from.x, e.clientY - from.y);
-      set({ x: from.shift[0] + by[0], y: from.shift[1] + by[1], z: from.shift[2] + by[2] });
+      const [x, y, z] = from.shift.map((a, d) => a + by[d]!) as [number, number, number];
+      set({ centre: from.centre, x, y, z });
     },
     end() {
       begun.current = null;
     },
     add(name: string, by: number) {
-      set({ kind: trial().stands!.kind, [name]: value(name) + by });
+      keepKind();
+      set({ [name]: value(name) + by });
     },
   };
 }
@@ -148,6 +170,7 @@ interface KnobProps {
   readonly at: readonly [number, number];
   readonly radius: number;
   readonly label: string;
+  readonly hint: string;
   readonly now: number;
   readonly told: string;
   readonly onBegin: (e: PointerEvent) => void;
@@ -157,7 +180,7 @@ interface KnobProps {
 }
 
 /** A dot that is dragged, or moved by keys. */
-function Knob({ at, radius, label, now, told, onBegin, onDrag, onEnd, onStep }: KnobProps) {
+function Knob({ at, radius, label, hint, now, told, onBegin, onDrag, onEnd, onStep }: KnobProps) {
   const key = (e: KeyboardEvent) => {
     const step = STEPS[e.key];
     if (!step) return;
@@ -186,6 +209,8 @@ function Knob({ at, radius, label, now, told, onBegin, onDrag, onEnd, onStep }: 
       onPointerUp={onEnd}
       onLostPointerCapture={onEnd}
       onKeyDown={key}
-    />
+    >
+      <title>{hint}</title>
+    </circle>
   );
 }

@@ -2,6 +2,7 @@
 
 import { useEffect, useMemo } from "react";
 import { useBench } from "../session/session-context";
+import { pathOf } from "../stage/line-path";
 import type { SheetCamera } from "../stage/sheet-camera";
 import classes from "./pane.module.css";
 import { useSheetPlaces } from "./sheet-handles";
@@ -34,14 +35,4 @@ function boxOf(lines: Float32Array) {
     box.v1 = Math.max(box.v1, lines[i + 1]!);
   }
   return box;
-}
-
-/** Decimals of a coordinate: a texel of the largest tile is four of them. */
-const DECIMALS = 5;
-
-function pathOf(lines: Float32Array): string {
-  const out: string[] = [];
-  const at = (i: number) => lines[i]!.toFixed(DECIMALS);
-  for (let i = 0; i < lines.length; i += 4) out.push(`M${at(i)} ${at(i + 1)}L${at(i + 2)} ${at(i + 3)}`);
-  return out.join("");
 }

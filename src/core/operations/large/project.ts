@@ -1,15 +1,13 @@
 import type { Asset, PlacedShape } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
-import { topologyOf } from "../../mesh/topology";
 import { transformPoints, worldPositions } from "../../mesh/transform";
-import { iota } from "../../numeric/iota";
-import { unrolledTube } from "../../project/bent-tube";
 import type { Form } from "../../project/form";
-import { dot, type Frame, turnedFrame, type Vector } from "../../project/frame";
-import { hiddenWeight } from "../../project/hidden-weight";
+import { type Centre, dot, type Frame, type ProjectionWay, turnedFrame, type Vector } from "../../project/frame";
 import { PROJECTIONS, type Projection, type ProjectionOptions, projected } from "../../project/kinds";
 import { type Each, type Piece, pieceForm, piecesFrom, piecesOf, placedIn } from "../../project/pieces";
 import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
+import { unrolledBody } from "../../project/tube-with-ends";
+import { wayDrawn } from "../../project/way-drawn";
 import { backOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { type Flat, laidBeside, type ToProject, toProject, upOf } from "./projected-work";
@@ -23,7 +21,7 @@ interface ProjectInput extends Pick<ProjectionOptions, "caps" | "radius"> {
   readonly turnX: number;
   readonly turnY: number;
   readonly turnZ: number;
-  readonly centre: "middle" | "base" | "origin";
+  readonly centre: Centre;
   /** By how much the centre is moved. */
   readonly x: number;
   readonly y: number;
@@ -42,7 +40,8 @@ export function run(asset: Asset, scope: Scope, options: ProjectInput, context: 
     const pieceOf = piecesFrom(placedIn(mesh, worldPositions(mesh, metric)), own.cut);
     return lists.map((faces, k) => {
       const look = () => context.progress((i + k / lists.length) / work.length);
-      return projectedPiece(asset, own, pieceOf(faces), options, look);
+      const isDrawn = context.isTrial === true && work.length * lists.length === 1;
+      return projectedPiece(asset, own, pieceOf(faces), options, isDrawn, look);
     });
   });
   return laidBeside(asset, scope, flat, "Project");
@@ -50,27 +49,45 @@ export function run(asset: Asset, scope: Scope, options: ProjectInput, context: 
 
 const AXES: Readonly<Record<string, Vector>> = { x: [1, 0, 0], y: [0, 1, 0], z: [0, 0, 1] };
 
-/** @param look called between steps; throws to stop */
-function projectedPiece(asset: Asset, work: ToProject, piece: Piece, options: ProjectInput, look: () => void): Flat {
+/** @param isDrawn whether the ways are to be drawn beside each other @param look called between steps; throws to stop */
+function projectedPiece(
+  asset: Asset,
+  work: ToProject,
+  piece: Piece,
+  options: ProjectInput,
+  isDrawn: boolean,
+  look: () => void,
+): Flat {
   look();
   const isOpen = options.kind === "by the form";
   const tube = isOpen || options.kind === "bent tube" ? asTube(work, piece, backOf(asset)) : null;
   if (options.kind === "bent tube") {
     if (tube) return tube;
-    throw new UserError(`The picked faces of ${work.shape.name} are no tube: rings of quads, all with as many faces.`);
+    throw new UserError(
+      `The picked faces of ${work.shape.name} are no tube: rings of quads, all with as many faces, and flat ends.`,
+    );
   }
   look();
   const ways = waysOf(asset, work, piece, options);
   look();
   const best = ways[0]!;
-  const tubes = tube ? [{ kind: "bent tube", stretch: tube.stretch, pieces: tube.pieces }] : [];
-  const all = [...tubes, ...ways.map(({ kind, stretch, pieces }) => ({ kind, stretch, pieces }))];
+  const optionsAbout = (frame: Frame) => ({
+    ...shapeOptions(options),
+    wrap: options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap),
+  });
+  const drawn = (uv: () => Float64Array) => (isDrawn && isOpen ? wayDrawn(piece, uv()) : {});
+  const all: ProjectionWay[] = ways.map(({ kind, stretch, pieces, frame }) => ({
+    kind,
+    stretch,
+    pieces,
+    ...drawn(() => projected(pieceForm(piece, frame), kind, optionsAbout(frame)).uv),
+  }));
+  if (tube) all.unshift({ kind: "bent tube", stretch: tube.stretch, pieces: tube.pieces, ...drawn(() => tube.uv) });
   if (isOpen) all.sort((a, b) => scoreOf(a) - scoreOf(b));
-  if (tube && all[0] === tubes[0]) return { ...tube, ways: all };
+  if (tube && all[0]!.kind === "bent tube") return { ...tube, ways: all };
   const frame = turnedFrame(best.frame, [options.turnX, options.turnY, options.turnZ]);
-  const wrap = options.wrap === undefined ? backAngle(frame, backOf(asset)) : radians(options.wrap);
   const form = pieceForm(piece, frame);
-  const { uv } = projected(form, best.kind, { ...shapeOptions(options), wrap });
+  const { uv } = projected(form, best.kind, optionsAbout(frame));
   look();
   const stands = {
     kind: best.kind,
@@ -78,6 +95,7 @@ function projectedPiece(asset: Asset, work: ToProject, piece: Piece, options: Pr
     frame,
     reach: reachOf(form),
     capsFrom: radians(options.capsFrom),
+    centres: centresOf(work.shape, piece.mesh.positions, upOf(asset)),
   };
   const told = `as ${best.kind}`;
   return { work, piece, uv, told, ...stretchOf(piece.mesh, uv), stands, ...(isOpen ? { ways: all } : {}) };
@@ -102,11 +120,12 @@ const shapeOptions = ({ caps, capsFrom, radius }: ProjectInput): ProjectionOptio
 
 function waysOf(asset: Asset, { shape }: ToProject, { mesh }: Piece, options: ProjectInput): Suggestion[] {
   const up = upOf(asset);
+  const at = centresOf(shape, mesh.positions, up)[options.centre];
   const kinds: readonly Projection[] =
     options.kind === "by the form" || options.kind === "bent tube" ? PROJECTIONS : [options.kind];
   return suggestions(mesh, {
     up,
-    centre: centreOf(shape, mesh.positions, up, options),
+    centre: [at[0] + options.x, at[1] + options.y, at[2] + options.z],
     options: shapeOptions(options),
     kinds,
     axes: options.axis === "by the form" ? null : [signed(options.axis)],
@@ -115,12 +134,8 @@ function waysOf(asset: Asset, { shape }: ToProject, { mesh }: Piece, options: Pr
 
 /** A piece unrolled as a tube, where it is one; opened on the side that is seen least. @param back away from who looks */
 function asTube(work: ToProject, piece: Piece, back: Vector): (Flat & { readonly pieces: number }) | null {
-  const { mesh, cut } = piece;
-  const source = { mesh, topology: topologyOf(mesh), world: mesh.positions };
-  const found = unrolledTube(source, iota(mesh.faceStart.length - 1), cut, hiddenWeight(mesh, back));
-  if (!found) return null;
-  const { uv, pieces } = found;
-  return { work, piece, uv, pieces, told: "as bent tube", ...stretchOf(mesh, uv) };
+  const found = unrolledBody(piece.mesh, piece.cut, back);
+  return found && { work, piece, ...found, told: "as bent tube", ...stretchOf(piece.mesh, found.uv) };
 }
 
 const signed = (axis: string): Vector => {
@@ -131,13 +146,11 @@ const signed = (axis: string): Vector => {
 /** The angle about a frame's axis that points away from who looks. */
 const backAngle = ({ x, y }: Frame, back: Vector): number => Math.atan2(dot(back, y), dot(back, x));
 
-function centreOf({ metric }: PlacedShape, points: Float64Array, up: Vector, options: ProjectInput): Vector {
+function centresOf({ metric }: PlacedShape, points: Float64Array, up: Vector): Record<Centre, Vector> {
   const { middle, low } = middleOf(points);
-  const from: Record<ProjectInput["centre"], Vector> = {
+  return {
     middle,
     base: middle.map((m, d) => (up[d] ? low[d]! : m)) as unknown as Vector,
-    origin: transformPoints(metric, new Float64Array(3)) as unknown as Vector,
+    origin: [...transformPoints(metric, new Float64Array(3))] as unknown as Vector,
   };
-  const at = from[options.centre];
-  return [at[0]! + options.x, at[1]! + options.y, at[2]! + options.z];
 }

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { CENTRES } from "../../project/frame";
 import { CENTRED, PROJECTIONS, RADII } from "../../project/kinds";
 import { EACH } from "../../project/pieces";
 import { type EditOperation, loaded } from "../operation";
@@ -77,7 +78,7 @@ const options = z.object({
   turnX: degrees("Turn x", "About the world's x axis").meta({ only: TURNED }),
   turnY: degrees("Turn y", "About the world's y axis").meta({ only: TURNED }),
   turnZ: degrees("Turn z", "About the world's z axis").meta({ only: TURNED }),
-  centre: z.enum(["middle", "base", "origin"]).default("middle").meta({
+  centre: z.enum(CENTRES).default("middle").meta({
     title: "Centre",
     description: "The part's middle, the middle of its base, or its origin",
     only: PLACED,
