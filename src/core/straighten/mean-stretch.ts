@@ -16,8 +16,9 @@ export function meanStretch(form: ShellMesh, uv: Float64Array): number {
   // Mirrored as a whole is not flipped.
   const sized = uv.map((x, i) => (i % 2 ? x * scale : Math.sign(flat) * x * scale));
   let sum = 0;
+  const points = new Uint32Array(3);
   for (let t = 0; t < areas.length; t++) {
-    const points = triangles.subarray(3 * t, 3 * t + 3);
+    for (let k = 0; k < 3; k++) points[k] = triangles[3 * t + k]!;
     const isFlipped = !(signedArea(sized, triangles, 3 * t) > 0);
     sum += areas[t]! * (isFlipped ? MOST : Math.min(MOST, triangleEnergy(positions, points, sized, points)));
   }

@@ -157,10 +157,12 @@ export class GridFinder {
     for (const f of faces)
       for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
         const next = t.cornerNext[c]!;
-        const [a, b] = [2 * s.cornerWedge[c]!, 2 * s.cornerWedge[next]!];
+        const a = 2 * s.cornerWedge[c]!;
+        const b = 2 * s.cornerWedge[next]!;
         const along = place[a] === place[b] ? 1 : 0;
         const step = Math.min(place[a + along]!, place[b + along]!);
-        const [p, q] = [3 * mesh.cornerVertex[c]!, 3 * mesh.cornerVertex[next]!];
+        const p = 3 * mesh.cornerVertex[c]!;
+        const q = 3 * mesh.cornerVertex[next]!;
         sums[along][step]! += length3(
           world[q]! - world[p]!,
           world[q + 1]! - world[p + 1]!,

@@ -161,15 +161,20 @@ export function triangleAreas({ triangles, positions: p }: Pick<ShellMesh, "tria
     const vx = p[c]! - p[a]!;
     const vy = p[c + 1]! - p[a + 1]!;
     const vz = p[c + 2]! - p[a + 2]!;
-    const [x, y, z] = [uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx];
-    out[t] = Math.sqrt(x * x + y * y + z * z) / 2;
+    out[t] = length3(uy * vz - uz * vy, uz * vx - ux * vz, ux * vy - uy * vx) / 2;
   }
   return out;
 }
 
 /** The points of a shell as they lie in a layout, 2 numbers each. */
-export const pointsOf = ({ wedges }: ShellMesh, { uv }: Layout): Float64Array =>
-  Float64Array.from({ length: 2 * wedges.length }, (_, i) => uv[2 * wedges[i >> 1]! + (i & 1)]!);
+export function pointsOf({ wedges }: Pick<ShellMesh, "wedges">, { uv }: Layout): Float64Array {
+  const out = new Float64Array(2 * wedges.length);
+  for (let i = 0; i < wedges.length; i++) {
+    out[2 * i] = uv[2 * wedges[i]!]!;
+    out[2 * i + 1] = uv[2 * wedges[i]! + 1]!;
+  }
+  return out;
+}
 
 /** Lengths in space of a border's edges, from each point of the loop to the next. */
 export function borderLengths({ positions }: ShellMesh, loop: ArrayLike<number>): Float64Array {

@@ -14,13 +14,13 @@ import type { LaidShell } from "./straightened-shells";
 /**
  * Opens shells that are rings of quads along one of their columns, the one that is seen least; nothing moves.
  *
- * @returns how many were opened, and the asset with them
+ * @returns how many were opened, and the asset with them; null where none is a ring
  */
 export function withOpenedRings(
   asset: Asset,
   shells: readonly LaidShell[],
   set: string,
-): { asset: Asset; opened: number } {
+): { asset: Asset; opened: number } | null {
   const layouts = new Map<ShapeId, LaidShell & { readonly layout: Layout }>();
   let opened = 0;
   for (const own of shells) {
@@ -34,7 +34,7 @@ export function withOpenedRings(
     opened++;
   }
   const changes = [...layouts.values()].map(({ shape, layout }) => ({ shape: shape.id, set, layout }));
-  return { asset: opened ? withLayouts(asset, changes) : asset, opened };
+  return opened ? { asset: withLayouts(asset, changes), opened } : null;
 }
 
 /** The edges of a column of a shell that is a ring of quads; null where it is none. */

@@ -21,33 +21,39 @@ interface RectangleInput {
   readonly rest: Rest;
 }
 
-/** Lays strips, tubes, patches of quads and four-cornered shells as rectangles. */
-export function run(given: Asset, scope: Scope, options: RectangleInput, context: EditContext): Promise<EditResult> {
-  const notes: Note[] = [];
-  const { asset, opened } = withOpenedRings(given, wholeShells(scope) ? laidShells(given, scope) : [], scope.set);
-  if (opened) notes.push({ words: `Opened ${count(opened, "ring")} of quads along a column.`, shells: [], done: true });
-  const picked = pickedFaces(asset, scope);
+/** Lays strips, rings, patches of quads and four-cornered shells as rectangles. */
+export function run(asset: Asset, scope: Scope, options: RectangleInput, context: EditContext): Promise<EditResult> {
   const corners = pickedCorners(asset, scope);
-  const work = laidShells(asset, scope).flatMap((own) => {
-    const found = corners
+  const picked = pickedFaces(asset, scope);
+  const laid = laidShells(asset, scope).map((own) => ({
+    own,
+    found: corners
       ? borderLaid(own, options.spacing, corners.get(own.shape.id)!)
-      : asRectangle(own, options.spacing, picked?.get(own.shape.id));
-    if (found) return [found];
-    const shells = [{ shape: own.shape.id, face: shellName(structureOf(own.shape.mesh, own.layout), own.shell) }];
-    notes.push({
-      words: `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: ${corners ? "just four points of its border have to be picked as its corners" : "it is no strip, ring or patch of quads, and has not four corners"}.`,
-      shells,
-    });
-    return [];
+      : asRectangle(own, options.spacing, picked?.get(own.shape.id)),
+  }));
+  const left = laid.filter(({ found }) => !found).map(({ own }) => own);
+  const rings = !corners && !picked ? withOpenedRings(asset, left, scope.set) : null;
+  if (rings) return withNote(run(rings.asset, scope, options, context), rings.opened);
+  const why = corners
+    ? "just four points of its border have to be picked as its corners"
+    : "it is no strip, ring or patch of quads, and has not four corners";
+  const notes = left.map(({ shape, layout, shell }): Note => {
+    const shells = [{ shape: shape.id, face: shellName(structureOf(shape.mesh, layout), shell) }];
+    return { words: `Shell ${shell + 1} of ${shape.name} stays as it is: ${why}.`, shells };
   });
+  const work = laid.flatMap(({ found }) => (found ? [found] : []));
   return laidStraight(asset, scope, work, options.rest, context, { doing: "Straighten", notes });
 }
 
-const wholeShells = ({ selection }: Scope): boolean => !selection || selection.kind === "shells";
+async function withNote(result: Promise<EditResult>, opened: number): Promise<EditResult> {
+  const { notes, ...own } = await result;
+  const words = `Opened ${count(opened, "ring")} of quads along a column.`;
+  return { ...own, notes: [{ words, shells: [], done: true }, ...notes] };
+}
 
 /** Picked faces by shape; nothing where whole shells are meant. */
 function pickedFaces(asset: Asset, scope: Scope): ReadonlyMap<string, ReadonlySet<number>> | undefined {
-  if (wholeShells(scope)) return undefined;
+  if (!scope.selection || scope.selection.kind === "shells") return undefined;
   return new Map(facesInScope(asset, scope).map(({ shape, faces }) => [shape.id, new Set(faces)]));
 }
 

@@ -78,8 +78,14 @@ export function lengthsOf({ form, density }: LaidShell, points: readonly number[
   return spacing === "even" ? lengths.map(() => mean) : lengths;
 }
 
-export const pickPoints = (uv: Float64Array, points: readonly number[]): Float64Array =>
-  Float64Array.from(points.flatMap((p) => [uv[2 * p]!, uv[2 * p + 1]!]));
+export function pickPoints(uv: Float64Array, points: ArrayLike<number>): Float64Array {
+  const out = new Float64Array(2 * points.length);
+  for (let i = 0; i < points.length; i++) {
+    out[2 * i] = uv[2 * points[i]!]!;
+    out[2 * i + 1] = uv[2 * points[i]! + 1]!;
+  }
+  return out;
+}
 
 export function putPoints(to: Float64Array, points: readonly number[], uv: Float64Array): void {
   points.forEach((p, i) => {

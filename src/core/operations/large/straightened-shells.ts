@@ -55,7 +55,9 @@ export function laidShells(asset: Asset, scope: Scope): LaidShell[] {
       const uv = pointsOf(form, layout);
       const area = shellArea(form);
       const density = area > 0 ? Math.sqrt(Math.abs(layoutArea(form.triangles, uv)) / area) : 1;
-      return [{ shape, layout, shell, form, uv, density, pointOf: new Map([...form.wedges].map((w, i) => [w, i])) }];
+      const pointOf = new Map<number, number>();
+      for (let i = 0; i < form.wedges.length; i++) pointOf.set(form.wedges[i]!, i);
+      return [{ shape, layout, shell, form, uv, density, pointOf }];
     });
   });
   if (!out.length) throw new UserError("These shells have no coordinates yet: unfold or project them first.");
