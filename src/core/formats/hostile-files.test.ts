@@ -70,7 +70,7 @@ describe("archives", () => {
   });
 
   it("are refused when they unpack to far more than a mesh or an image would", () => {
-    const zip = zipSync({ "a.obj": new Uint8Array(80 * 2 ** 20) }, { level: 9 });
+    const zip = zipSync({ "a.obj": new Uint8Array(80 * 2 ** 20) }, { level: 1 });
     expect(() => unzip(zip, "stall.zip")).toThrow("unpacks to more than 64 MB");
   });
 });
