@@ -115,24 +115,25 @@ export function unfoldGuided(shell: ShellMesh, uv: Float64Array, keeping: Keepin
   if (reason && !hasHoles(form)) return { ok: false, reason };
   const watch = watching(options);
   return withKernels((kernels) => {
-    const solved = (work: GuidedUnfold, from: Float64Array): Unfolded => {
-      work.minimise(watch.options, () => work.uv(from, keeping.held, keeping.way));
+    const solved = (work: GuidedUnfold): Unfolded => {
+      const reached = () => work.uv(uv, keeping.held, keeping.way);
+      work.minimise(watch.options, reached);
       if (keeping.pulled && !work.arrive() && !keeping.near)
         return {
           ok: false,
           reason: "cannot have its points there: a face would flip, or its border would cross itself",
         };
-      return { ok: true, uv: work.uv(from, keeping.held, keeping.way), ...work.judged() };
+      return { ok: true, uv: reached(), ...work.judged() };
     };
     const straight = kernels.during(() => {
       const work = new GuidedUnfold(kernels, shell, uv, keeping);
-      return work.isWhole ? solved(work, uv) : null;
+      return work.isWhole ? solved(work) : null;
     });
     if (straight) return straight;
     const from = untangled(kernels, shell, uv, keeping, watch.options);
     return typeof from === "string"
       ? { ok: false, reason: from }
-      : solved(new GuidedUnfold(kernels, shell, from, keeping), from);
+      : solved(new GuidedUnfold(kernels, shell, from, keeping));
   }, watch.isOver);
 }
 
