@@ -83,7 +83,7 @@ export class Measurer {
     const triangles = new Set([...figures.values()].map((f) => f.triangle));
     const last = this.last.get(set);
     const same = last?.triangles.size === triangles.size && [...triangles].every((t) => last.triangles.has(t));
-    const measures = mergeFigures(asset, figures, asset.tiles, between, { near: last?.measures, same });
+    const measures = mergeFigures(asset, figures, { tiles: asset.tiles, set }, between, { near: last?.measures, same });
     this.last.set(set, { asset, measures, triangles });
     return { measures, stretch: this.stretchOf(asset, set, kind, figures) };
   }

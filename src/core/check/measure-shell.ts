@@ -49,6 +49,7 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
   let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
   let [count, collapsed, flat] = [0, 0, 0];
   let [yu, yv, zu, zv] = [0, 0, 0, 0];
+  let [faceY, faceZ] = [0, 0];
   for (let n = 0; n < faces.length; n++) {
     for (let k = t.faceStart[faces[n]!]!; k < t.faceStart[faces[n]! + 1]!; k++) {
       const c0 = corners[3 * k]!;
@@ -136,6 +137,8 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
       yv += w * (a1 * yx + b1 * yy);
       zu += w * (a0 * zx + b0 * zy);
       zv += w * (a1 * zx + b1 * zy);
+      faceY += ny / 2;
+      faceZ += nz / 2;
     }
   }
   f.triangles[shell] = count;
@@ -149,6 +152,7 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
   f.energy[shell] = Math.sqrt(grow * shrink) / (2 * good);
   f.box.set([u0, v0, u1, v1], 4 * shell);
   f.rise.set([yu, yv, zu, zv], 4 * shell);
+  f.facing.set([faceY, faceZ], 2 * shell);
   f.stretch2[shell] = (shrink * product) / good / 2;
   const best2 = Math.sqrt(shrink / grow); // c^4 = sum(s^-2) / sum(s^2), here c^2
   relateToShell(f, shell, work, best2, good / product);

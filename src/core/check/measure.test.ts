@@ -50,7 +50,7 @@ describe("measuring, against cases worked out by hand", () => {
     expect(m.seamLength).toBe(0);
   });
 
-  it("tells how far a shell is turned from upright, and its tile; nothing of one that lies level or outside", () => {
+  it("tells how far a shell is turned from upright, and its tile; one that lies level by what is away; no tile outside", () => {
     const turned = (uv: readonly (readonly [number, number])[]) => measure(read(square(uv))).perShell[0]!;
     const [a, b, c, d] = UPRIGHT;
     expect(turned([a, b, c, d]).turn).toBeCloseTo(0, 9);
@@ -61,7 +61,8 @@ describe("measuring, against cases worked out by hand", () => {
     const tile = (u: number, v: number) => turned(UPRIGHT.map(([x, y]) => [x + u, y + v] as const)).tile;
     expect([tile(0, 0), tile(2, 0), tile(1, 3), tile(-1, 0), tile(10, 0)]).toEqual([1001, 1003, 1032, null, null]);
     const asset = read(square(UPRIGHT));
-    expect(measure({ ...asset, up: "z" }).perShell[0]!.turn).toBeNull();
+    // Level: what is away from who looks is up.
+    expect(measure({ ...asset, up: "z" }).perShell[0]!.turn).toBeCloseTo(0, 12);
   });
 
   it("gives a square pulled to twice its width the energy (2 + 1/2) / 2", () => {

@@ -1,6 +1,8 @@
 import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
 import type { ShellRef } from "../layout/layout";
+import { ratioOf } from "../layout/shell-marks";
 import { resolutionAt, type Tiles, unevenness } from "../layout/tiles";
+import { offUpright, wayUp } from "../place/upright";
 import { type Between, measureBetween } from "./between";
 import type { Coverage } from "./coverage";
 import { type Distortion, distortionOf, type Guess } from "./distortion";
@@ -20,7 +22,9 @@ export interface ShellRow extends ShellRef {
   readonly density: number;
   readonly flipped: number;
   readonly mirrored: boolean;
-  /** Degrees, counterclockwise, by which up on the model is turned away from v; null where the shell lies level. */
+  /** How dense it is to be, by what is common. */
+  readonly ratio: number;
+  /** Degrees, counterclockwise, by which up on the model is turned away from v, or away from who looks on a lid; null where there is no up. */
   readonly turn: number | null;
   /** Number of the tile that its middle lies in, from 1001; null where there is none. */
   readonly tile: number | null;
@@ -93,7 +97,7 @@ export const measure = (
   const figures = cache.all(asset, set, only);
   const tiles = resolution === undefined ? asset.tiles : { resolution, own: {} };
   const shapes = betweenShapes(asset, set, cache, figures);
-  return mergeFigures(asset, figures, tiles, measureBetween({ shapes, uneven: unevenness(tiles) }));
+  return mergeFigures(asset, figures, { tiles, set }, measureBetween({ shapes, uneven: unevenness(tiles) }));
 };
 
 /** What measuring between shells takes of the figures of shapes. */
@@ -117,7 +121,7 @@ export function betweenShapes(asset: Asset, set: UvSetId, cache: FigureCache, fi
 export function mergeFigures(
   asset: Asset,
   figures: Figures,
-  tiles: Tiles,
+  { tiles, set }: { readonly tiles: Tiles; readonly set: UvSetId },
   between: Between,
   guess: Guess = {},
 ): Measures {
@@ -142,7 +146,7 @@ export function mergeFigures(
     unmapped: unmappedShells(figures),
   };
   if (!base.triangles) return { ...base, perShell: [] };
-  const rows = shellRows(figures, { tiles, up: asset.up });
+  const rows = shellRows(figures, { tiles, up: asset.up }, (shell) => ratioOf(asset, set, shell));
   const { pairs, copies } = between;
   const resolutions = shellResolutions(figures, tiles);
   const root = Math.sqrt(total((f) => f.area)) || 1;
@@ -234,16 +238,19 @@ function unmappedShells(figures: Figures): ShellRef[] {
   return out;
 }
 
-/** A shell has an up direction when its mean has at least this share of the length it would have on an upright shell. */
-const LEVEL = 0.1;
-
-/** How far up on the model is turned away from v. Source: the mean of the Jacobian's action on the up axis. */
+/** How far up on the model is turned away from v; null where a shell has no up. */
 function turnOf(f: ShapeFigures, k: number, up: Asset["up"]): number | null {
-  const at = 4 * k + (up === "z" ? 2 : 0);
-  const [u, v] = [f.rise[at]!, f.rise[at + 1]!];
-  const upright = f.goodArea[k]! * Math.sqrt(f.uvArea[k]! / f.area[k]!);
-  if (!(Math.hypot(u, v) > LEVEL * upright)) return null;
-  return (Math.atan2(-u, v) * 180) / Math.PI;
+  const axis = up === "z" ? 1 : 0;
+  const leads = (a: number): [number, number] => [f.rise[4 * k + 2 * a]!, f.rise[4 * k + 2 * a + 1]!];
+  const [u, v] = leads(1 - axis);
+  const way = wayUp({
+    up: leads(axis),
+    // Away from who looks is where y leads, or where z comes from.
+    back: axis ? [u, v] : [-u, -v],
+    facing: f.facing[2 * k + axis]!,
+    most: f.goodArea[k]! * Math.sqrt(f.uvArea[k]! / f.area[k]!),
+  });
+  return way && (offUpright(way) * 180) / Math.PI;
 }
 
 function tileOf(f: ShapeFigures, k: number): number | null {
@@ -252,7 +259,11 @@ function tileOf(f: ShapeFigures, k: number): number | null {
 }
 
 /** A row for every mapped shell. */
-export function shellRows(figures: Figures, { tiles, up }: Pick<Asset, "tiles" | "up">): ShellRow[] {
+export function shellRows(
+  figures: Figures,
+  { tiles, up }: Pick<Asset, "tiles" | "up">,
+  ratio: (shell: ShellRef) => number,
+): ShellRow[] {
   const out: ShellRow[] = [];
   for (const [shape, f] of figures)
     for (let k = 0; k < f.count; k++) {
@@ -265,6 +276,7 @@ export function shellRows(figures: Figures, { tiles, up }: Pick<Asset, "tiles" |
         uvArea,
         energy: f.energy[k]!,
         density: area > 0 ? Math.sqrt(uvArea / area) * resolutionOf(f, k, tiles) : 0,
+        ratio: ratio({ shape, face: f.face[k]! }),
         flipped: f.flipped[k]!,
         mirrored: f.majority[k]! < 0,
         turn: turnOf(f, k, up),
@@ -274,19 +286,21 @@ export function shellRows(figures: Figures, { tiles, up }: Pick<Asset, "tiles" |
   return out;
 }
 
+/** Mean density, and how far shells differ from it: each as it would be without the ratio that it is to have. */
 function densityFigures(rows: readonly ShellRow[]) {
   let [total, sum, low, high] = [0, 0, Infinity, -Infinity];
-  for (const { area, density } of rows) {
+  for (const { area, density, ratio } of rows) {
     if (!(area > 0)) continue;
+    const own = density / ratio;
     total += area;
-    sum += area * density;
-    low = Math.min(low, density);
-    high = Math.max(high, density);
+    sum += area * own;
+    low = Math.min(low, own);
+    high = Math.max(high, own);
   }
   if (!total) return {};
   const mean = sum / total;
   let spread = 0;
-  for (const { area, density } of rows) if (area > 0) spread += (area / total) * (density - mean) ** 2;
+  for (const { area, density, ratio } of rows) if (area > 0) spread += (area / total) * (density / ratio - mean) ** 2;
   return {
     texelDensityMean: mean,
     texelDensityVariation: mean ? Math.sqrt(spread) / mean : 0,

@@ -52,6 +52,8 @@ export interface ShapeFigures {
   readonly box: Float64Array;
   /** Where y and where z lead in UV, u and v of each: sums over the good triangles, weighted by world area. */
   readonly rise: Float64Array;
+  /** How much of it faces y and z, less what faces away from them: sums over the same. */
+  readonly facing: Float64Array;
   /** Triangles that lie across a border of tiles. */
   readonly outside: Uint32Array;
   /** Least distance of a corner to the border of the tile that its triangle's middle is in; negative: sticks out. */
@@ -107,6 +109,7 @@ export function emptyFigures(count: number, triangles: number): Measuring {
     energy: f64(),
     box: f64(4 * count),
     rise: f64(4 * count),
+    facing: f64(2 * count),
     outside: u32(),
     borderGap: f64(),
     cutLength: f64(),
@@ -145,6 +148,7 @@ export function copied(f: ShapeFigures): Measuring {
     energy: f.energy.slice(),
     box: f.box.slice(),
     rise: f.rise.slice(),
+    facing: f.facing.slice(),
     outside: f.outside.slice(),
     borderGap: f.borderGap.slice(),
     triangle: f.triangle,

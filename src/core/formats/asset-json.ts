@@ -16,6 +16,7 @@ import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
 import { MOST_NAMED, NamedSelection } from "../layout/named-selection";
 import { RULES, Rules } from "../layout/rules";
 import { MOST_LOCKS, SeamLock } from "../layout/seam-lock";
+import { MOST_MARKS, ShellMark } from "../layout/shell-mark";
 import { DEFAULT_TILES } from "../layout/tiles";
 import { UserError } from "../layout/user-error";
 import { Views } from "../layout/views";
@@ -115,6 +116,7 @@ export const HeadJson = z.object({
   selections: z.array(NamedSelection).max(MOST_NAMED).default([]),
   seamLocks: z.array(SeamLock).max(MOST_LOCKS).default([]),
   views: Views.default([]),
+  shellMarks: z.array(ShellMark).max(MOST_MARKS).default([]),
   materials: z.array(
     z.object({
       name: Name,
@@ -370,6 +372,7 @@ export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
     selections: json.selections ?? [],
     seamLocks: json.seamLocks ?? [],
     views: json.views ?? [],
+    shellMarks: json.shellMarks ?? [],
   }) as AssetHead;
 
 export const badJson = (what: string, error: z.ZodError): UserError =>

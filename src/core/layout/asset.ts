@@ -5,6 +5,7 @@ import type { Layout } from "./layout";
 import type { NamedSelection } from "./named-selection";
 import type { Rules } from "./rules";
 import type { SeamLock } from "./seam-lock";
+import type { ShellMark } from "./shell-mark";
 import type { Tiles } from "./tiles";
 import { UserError } from "./user-error";
 import type { Views } from "./views";
@@ -124,6 +125,8 @@ export interface Asset {
   readonly seamLocks: readonly SeamLock[];
   /** From where it will be seen; from all round where none is marked. */
   readonly views: Views;
+  /** What was said of single shells. */
+  readonly shellMarks: readonly ShellMark[];
   readonly parts: readonly Part[];
   /** Exactly the shapes that the parts refer to. */
   readonly shapes: ReadonlyMap<ShapeId, Shape>;

@@ -22,6 +22,7 @@ export interface AssetHead
     | "selections"
     | "seamLocks"
     | "views"
+    | "shellMarks"
     | "materials"
     | "images"
     | "source"
@@ -60,6 +61,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   selections: asset.selections,
   seamLocks: asset.seamLocks,
   views: asset.views,
+  shellMarks: asset.shellMarks,
   materials: asset.materials,
   images: asset.images,
   source: asset.source,

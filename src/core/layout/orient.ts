@@ -34,15 +34,8 @@ function hull(uv: Float64Array): number[] {
   return [...chain(order), ...chain(order.reverse())];
 }
 
-/**
- * The angle that stands a shell in its smallest box, of the four quarter turns the one with the form's up direction
- * nearest to upwards.
- *
- * @param uv 2 per point
- * @param triangles 3 points per triangle
- * @param height the form's height of every point
- */
-export function uprightAngle(uv: Float64Array, triangles: Uint32Array, height: (point: number) => number): number {
+/** The angle, counter-clockwise, that lays points in their smallest box; a quarter turn more does as well. Source: H. Freeman, R. Shapira, Determining the minimum-area encasing rectangle (1975). */
+export function smallestBoxAngle(uv: Float64Array): number {
   const ring = hull(uv);
   let best = 0;
   let least = Infinity;
@@ -67,6 +60,19 @@ export function uprightAngle(uv: Float64Array, triangles: Uint32Array, height: (
       best = angle;
     }
   }
+  return best;
+}
+
+/**
+ * The angle that stands a shell in its smallest box, of the four quarter turns the one with the form's up direction
+ * nearest to upwards.
+ *
+ * @param uv 2 per point
+ * @param triangles 3 points per triangle
+ * @param height the form's height of every point
+ */
+export function uprightAngle(uv: Float64Array, triangles: Uint32Array, height: (point: number) => number): number {
+  const best = smallestBoxAngle(uv);
   const [gu, gv] = climb(uv, triangles, height);
   const up = Math.atan2(gv, gu) + best;
   const quarters = Math.round((Math.PI / 2 - up) / (Math.PI / 2));

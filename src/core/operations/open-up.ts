@@ -15,7 +15,6 @@ export const openUp: EditOperation<z.infer<typeof options>> = {
   about: "Cuts shells that cannot lie flat, along creases and where little is seen, through points of high curvature.",
   kind: "edit",
   stage: "seams",
-  fits: ["shells"],
   heading: "Propose",
   key: "O",
   acts: "shells",

@@ -52,6 +52,18 @@ import { ungroupParts } from "./parts/ungroup-parts";
 import { unite } from "./parts/unite";
 import { unlockParts } from "./parts/unlock-parts";
 import { pin, unpin } from "./pin";
+import { alignShells } from "./place/align-shells";
+import { bringBack } from "./place/bring-back";
+import { copiesAway } from "./place/copies-away";
+import { densityRatio } from "./place/density-ratio";
+import { lettering } from "./place/lettering";
+import { mirrorShells } from "./place/mirror-shells";
+import { nudge } from "./place/nudge";
+import { park } from "./place/park";
+import { spaceOut } from "./place/space-out";
+import { spreadStacks } from "./place/spread-stacks";
+import { stackTwins } from "./place/stack-twins";
+import { standUpright } from "./place/stand-upright";
 import { applyTransform } from "./prepare/apply-transform";
 import { closeGaps } from "./prepare/close-gaps";
 import { collapseNeedleFaces } from "./prepare/collapse-needles";
@@ -90,6 +102,7 @@ import { nameSelection } from "./select/name-selection";
 import { paths } from "./select/paths";
 import { pickFaulty } from "./select/pick-faulty";
 import { pickNamed } from "./select/pick-named";
+import { pickNotUpright } from "./select/pick-not-upright";
 import { pickSmall } from "./select/pick-small";
 import { pickTile } from "./select/pick-tile";
 import { rim } from "./select/rim";
@@ -207,8 +220,21 @@ export const OPERATIONS: readonly AnyOperation[] = [
   weldPoints,
   splitPoints,
   level,
+  densityRatio,
+  standUpright,
+  pickNotUpright,
   pack,
   move,
+  nudge,
+  mirrorShells,
+  alignShells,
+  spaceOut,
+  park,
+  bringBack,
+  stackTwins,
+  spreadStacks,
+  copiesAway,
+  lettering,
   pin,
   unpin,
   pickTile,
@@ -278,8 +304,11 @@ export const OPERATIONS: readonly AnyOperation[] = [
 export {
   acceptFindings,
   addSet,
+  alignShells,
   assemble,
+  bringBack,
   clearSet,
+  copiesAway,
   copyToSet,
   cut,
   deleteSet,
@@ -288,15 +317,19 @@ export {
   groupParts,
   join,
   labelParts,
+  lettering,
   lockParts,
   lockSeams,
   mergeSets,
+  mirrorShells,
   move,
   movePoints,
   moveSet,
   nextJoin,
+  nudge,
   ownMesh,
   packedSet,
+  park,
   pickByMaterial,
   pickSimilar,
   pullPoints,
@@ -306,6 +339,9 @@ export {
   setAside,
   setResolution,
   setStatus,
+  spaceOut,
+  spreadStacks,
+  stackTwins,
   swapSets,
   takeOut,
   textureSet,

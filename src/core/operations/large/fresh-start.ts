@@ -8,9 +8,10 @@ import { worldPositions } from "../../mesh/transform";
 import { PLAIN, projected } from "../../project/kinds";
 import { pieceForm, piecesFrom, placedIn } from "../../project/pieces";
 import { stretchOf, suggestions } from "../../project/suggest";
+import { upOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
-import { type Flat, laidBeside, upOf } from "./projected-work";
+import { type Flat, laidBeside } from "./projected-work";
 
 /** Lays shells out flat as one piece each, whatever became of them. */
 export function run(asset: Asset, scope: Scope, _: unknown, { progress }: EditContext): EditResult {

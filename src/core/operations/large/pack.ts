@@ -1,4 +1,4 @@
-import { commonDensity, levelFactor, type ShellArea, shellAreas } from "../../density/level";
+import { byRatio, commonDensity, levelFactor, type ShellArea, shellAreas } from "../../density/level";
 import {
   type Asset,
   type LayoutChange,
@@ -69,16 +69,21 @@ export function packLayouts(
 ): { changes: LayoutChange[]; shells: number; stopped?: true } {
   const moving = work.map(({ shape, layout, shells }) => {
     const wanted = new Set(shells);
-    return shellAreas(shape, layout).filter((a) => wanted.has(a.shell) && !hasPins(shape.mesh, layout, a.shell));
+    const weigh = byRatio(asset, set, shape.id);
+    return shellAreas(shape, layout, weigh).filter((a) => wanted.has(a.shell) && !hasPins(shape.mesh, layout, a.shell));
   });
   const density = commonDensity(moving.flat());
   const items: Item[] = [];
-  const owners: Array<{ work: number; wedges: Uint32Array; factor: number }> = [];
+  // Shells that lie exactly on one another are one to the packer.
+  const owners: Array<{ work: number; wedges: Uint32Array; factor: number; item: number }> = [];
+  const stack = stackFinder();
   work.forEach(({ shape, layout }, i) => {
     for (const area of moving[i]!) {
       const factor = options.keepScale ? 1 : levelFactor(area, density);
-      items.push(itemOf(shape, layout, area.shell, factor));
-      owners.push({ work: i, wedges: wedgesOfShell(shape.mesh, layout, area.shell), factor });
+      const wedges = wedgesOfShell(shape.mesh, layout, area.shell);
+      const item = stack(layout, wedges, factor, items.length);
+      if (item === items.length) items.push(itemOf(shape, layout, area.shell, factor));
+      owners.push({ work: i, wedges, factor, item });
     }
   });
   if (!items.length) throw new UserError("None of these shells can be packed: unfold them, or unpin them, first.");
@@ -88,10 +93,10 @@ export function packLayouts(
   const found = packReached(items, { ...options, resolution, margin, obstacles }, onStep);
   const { placements: placed, stopped } = found;
   const points = work.map(({ layout }) => layout.uv.slice());
-  owners.forEach(({ work: i, wedges, factor }, k) => {
+  owners.forEach(({ work: i, wedges, factor, item }) => {
     const uv = points[i]!;
     for (const w of wedges) {
-      const [u, v] = applyPlacement(placed[k]!, uv[2 * w]! * factor, uv[2 * w + 1]! * factor);
+      const [u, v] = applyPlacement(placed[item]!, uv[2 * w]! * factor, uv[2 * w + 1]! * factor);
       uv[2 * w] = u;
       uv[2 * w + 1] = v;
     }
@@ -99,7 +104,31 @@ export function packLayouts(
   const changes = work.flatMap(({ shape, layout }, i) =>
     moving[i]!.length ? [{ shape: shape.id, set, layout: withPoints(layout, points[i]!) }] : [],
   );
-  return { changes, shells: items.length, ...(stopped ? { stopped: true } : {}) };
+  return { changes, shells: owners.length, ...(stopped ? { stopped: true } : {}) };
+}
+
+/** How near the points of shells lie to be in one place, tiles. */
+const ON_ONE = 1e-7;
+
+/** Tells the number under which a shell is packed: that of the first that lies exactly where it does, or the next. */
+function stackFinder() {
+  const known = new Map<string, Array<{ readonly item: number; readonly sums: readonly number[] }>>();
+  return (layout: Layout, wedges: Uint32Array, factor: number, next: number): number => {
+    const sums = [0, 0, 0, 0];
+    for (let i = 0; i < wedges.length; i++)
+      for (let d = 0; d < 2; d++) {
+        const x = layout.uv[2 * wedges[i]! + d]!;
+        sums[d]! += x;
+        sums[d + 2]! += x * x;
+      }
+    const key = `${wedges.length} ${factor.toPrecision(6)}`;
+    const list = known.get(key) ?? [];
+    known.set(key, list);
+    const same = list.find((own) => own.sums.every((x, i) => Math.abs(x - sums[i]!) <= ON_ONE * wedges.length));
+    if (same) return same.item;
+    list.push({ item: next, sums });
+    return next;
+  };
 }
 
 /** Mapped shells that are not moved, where they lie. */

@@ -4,9 +4,10 @@ import { frameAbout } from "../../project/frame";
 import { PLAIN, projected } from "../../project/kinds";
 import { pieceForm, piecesFrom, placedIn } from "../../project/pieces";
 import { stretchOf } from "../../project/suggest";
+import { upOf } from "../../seams/visibility";
 import { eyeWay } from "../eye-options";
 import type { EditResult, Scope } from "../operation";
-import { type Flat, laidBeside, type ToProject, toProject, upOf } from "./projected-work";
+import { type Flat, laidBeside, type ToProject, toProject } from "./projected-work";
 
 /** Projects faces flat, as they are seen. */
 export function run(asset: Asset, scope: Scope, eye: Parameters<typeof eyeWay>[0]): EditResult {

@@ -8,9 +8,9 @@ import { type Each, type Piece, pieceForm, piecesFrom, piecesOf, placedIn } from
 import { middleOf, type Suggestion, scoreOf, stretchOf, suggestions } from "../../project/suggest";
 import { unrolledBody } from "../../project/tube-with-ends";
 import { wayDrawn } from "../../project/way-drawn";
-import { backOf } from "../../seams/visibility";
+import { backOf, upOf } from "../../seams/visibility";
 import type { EditContext, EditResult, Scope } from "../operation";
-import { type Flat, laidBeside, type ToProject, toProject, upOf } from "./projected-work";
+import { type Flat, laidBeside, type ToProject, toProject } from "./projected-work";
 
 interface ProjectInput extends Pick<ProjectionOptions, "caps" | "radius"> {
   readonly kind: Projection | "by the form" | "bent tube";

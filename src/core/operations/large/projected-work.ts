@@ -5,10 +5,9 @@ import { withShellPoints } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
 import { edgesOfFace, topologyOf } from "../../mesh/topology";
-import type { ProjectionWay, Standing, Vector } from "../../project/frame";
+import type { ProjectionWay, Standing } from "../../project/frame";
 import type { Piece } from "../../project/pieces";
 import { projectedLayout, seamsWithin } from "../../project/projected-layout";
-import { upAxisOf } from "../../seams/visibility";
 import type { EditResult, Scope } from "../operation";
 import { facesInScope, layoutOf, shellsInScope } from "../scope";
 import { count } from "../words";
@@ -41,9 +40,6 @@ export interface Flat {
   /** In space. */
   readonly area: number;
 }
-
-/** The way up of an asset, unit. */
-export const upOf = (asset: Asset): Vector => (upAxisOf(asset) === 1 ? [0, 1, 0] : [0, 0, 1]);
 
 /** What is to be projected: with lines of edges picked the shells they lie in, which open along them. */
 export function toProject(asset: Asset, scope: Scope, fresh: boolean): ToProject[] {

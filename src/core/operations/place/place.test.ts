@@ -1,0 +1,272 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { assetOf, edit, picking } from "../../../testing/assets";
+import { squares } from "../../../testing/squares";
+import { measure } from "../../check/measure";
+import type { Asset } from "../../layout/asset";
+import { layoutFromCorners } from "../../layout/layout";
+import { saidOf } from "../../layout/shell-marks";
+import { meshFromPolygons } from "../../mesh/poly-mesh";
+import type { SheetBox } from "../../place/box";
+import { everything } from "../scope";
+import { shellsAt } from "./shells-at";
+import { stacksAmong } from "./twins";
+
+const boxes = (asset: Asset): SheetBox[] => shellsAt(asset, everything(asset)).map((s) => s.box);
+const place = (b: SheetBox) => [b.u0, b.v0].map((x) => Math.round(1e9 * x) / 1e9);
+const four = () =>
+  squares([
+    [0, 0, 0.1, 0.1],
+    [0.3, 0.25, 0.2, 0.2],
+    [0.05, 0.6, 0.1, 0.1],
+    [0.7, 0.7, 0.2, 0.1],
+  ]);
+
+describe("shells are arranged", () => {
+  it("by an edge or a middle that they share, or by the tile", async () => {
+    const left = boxes(await edit(four(), "align-shells", { by: "left" }));
+    for (const b of left) expect(b.u0).toBeCloseTo(0, 12);
+    expect(left.map((b) => b.v0)).toEqual(boxes(four()).map((b) => b.v0));
+    const top = boxes(await edit(four(), "align-shells", { by: "top", to: "the tile" }));
+    for (const b of top) expect(b.v1).toBeCloseTo(1, 12);
+    const middle = boxes(await edit(four(), "align-shells", { by: "middle across" }));
+    for (const b of middle) expect((b.u0 + b.u1) / 2).toBeCloseTo(0.45, 12);
+  });
+
+  it("with gaps alike between the first and the last, or with the gap that is asked for", async () => {
+    const even = boxes(await edit(four(), "space-out", { how: "across" })).sort((a, b) => a.u0 - b.u0);
+    const gaps = even.slice(1).map((b, i) => b.u0 - even[i]!.u1);
+    for (const gap of gaps) expect(gap).toBeCloseTo(gaps[0]!, 12);
+    expect([even[0]!.u0, even[3]!.u1]).toEqual([0, expect.closeTo(0.9, 12)]);
+    const asked = boxes(await edit(four(), "space-out", { how: "upright", even: false, gap: 16 }));
+    const up = asked.sort((a, b) => a.v0 - b.v0);
+    for (const [i, b] of up.slice(1).entries()) expect(b.v0 - up[i]!.v1).toBeCloseTo(16 / 2048, 12);
+  });
+
+  it("in rows without touching each other, whatever they are", () => {
+    const size = fc.double({ min: 0.01, max: 0.4, noNaN: true });
+    return fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(size, size, size, size), { minLength: 2, maxLength: 12 }), async (list) => {
+        const laid = boxes(await edit(squares(list), "space-out", { gap: 4 }));
+        laid.forEach((a, i) => {
+          for (const b of laid.slice(i + 1)) {
+            const [across, upright] = [
+              Math.max(a.u0, b.u0) - Math.min(a.u1, b.u1),
+              Math.max(a.v0, b.v0) - Math.min(a.v1, b.v1),
+            ];
+            expect(Math.max(across, upright)).toBeGreaterThan(4 / 2048 - 1e-9);
+          }
+        });
+      }),
+      { numRuns: 25 },
+    );
+  });
+
+  it("by steps of a pixel, the padding, a grid square and a tile, and back", async () => {
+    const one = (asset: Asset) => picking(asset, "shells", [1]);
+    const asset = four();
+    for (const [by, step] of [
+      ["a pixel", 1 / 2048],
+      ["a padding", 2 / 2048],
+      ["a grid square", 1 / 8],
+      ["a tile", 1],
+    ] as const) {
+      const moved = await edit(asset, "nudge", { way: "right", by }, one(asset));
+      expect(boxes(moved)[1]!.u0).toBeCloseTo(0.3 + step, 12);
+      expect(place(boxes(await edit(moved, "nudge", { way: "left", by }, one(moved)))[1]!)).toEqual([0.3, 0.25]);
+    }
+  });
+
+  it("mirrored, so that they read the other way round; twice is once", async () => {
+    const asset = four();
+    const mirrored = await edit(asset, "mirror-shells", {}, picking(asset, "shells", [3]));
+    expect(measure(mirrored).mirroredShells).toBe(1);
+    expect(place(boxes(mirrored)[3]!)).toEqual([0.7, 0.7]);
+    const back = await edit(mirrored, "mirror-shells", {}, picking(mirrored, "shells", [3]));
+    expect(measure(back).mirroredShells).toBe(0);
+    const all = boxes(await edit(asset, "mirror-shells", { about: "the common middle" }));
+    expect(place(all[0]!)).toEqual([0.8, 0]);
+  });
+
+  it("parked beside the page, counted, and brought back to where they were", async () => {
+    const asset = four();
+    const parked = await edit(asset, "park", {}, picking(asset, "shells", [1, 2]));
+    for (const k of [1, 2]) expect(boxes(parked)[k]!.u1).toBeLessThan(0);
+    expect(parked.shellMarks).toHaveLength(2);
+    const more = await edit(parked, "park", {}, picking(parked, "shells", [0]));
+    expect(boxes(more)[0]!.u1).toBeLessThan(Math.min(boxes(more)[1]!.u0, boxes(more)[2]!.u0));
+    const back = await edit(more, "bring-back");
+    expect(boxes(back).map(place)).toEqual(boxes(asset).map(place));
+    expect(back.shellMarks).toHaveLength(0);
+    await expect(edit(back, "bring-back")).rejects.toThrow("parked");
+  });
+});
+
+describe("density", () => {
+  it("has ratios that Level keeps, and that are no spread", async () => {
+    const asset = squares([
+      [0, 0, 0.1, 0.1],
+      [0.3, 0.3, 0.15, 0.15],
+      [0.6, 0.6, 0.2, 0.2],
+    ]);
+    const level = await edit(asset, "level");
+    const twice = await edit(level, "density-ratio", { ratio: 2 }, picking(level, "shells", [0]));
+    const width = (a: Asset) => boxes(a).map((b) => b.u1 - b.u0);
+    expect(width(twice)[0]! / width(twice)[1]!).toBeCloseTo(2, 9);
+    expect(measure(twice).texelDensityVariation).toBeCloseTo(0, 9);
+    expect(measure(twice).perShell[0]!.ratio).toBe(2);
+    const messed = await edit(twice, "move", { scale: 1.7 }, picking(twice, "shells", [2]));
+    expect(measure(messed).texelDensityVariation).toBeGreaterThan(0.1);
+    const again = await edit(messed, "level");
+    expect(width(again)[0]! / width(again)[1]!).toBeCloseTo(2, 9);
+    expect(width(again)[2]!).toBeCloseTo(width(again)[1]!, 9);
+    // Levelled twice is once.
+    const once = boxes(again);
+    boxes(await edit(again, "level")).forEach((b, i) => {
+      expect(b.u0).toBeCloseTo(once[i]!.u0, 12);
+    });
+    const back = await edit(again, "density-ratio", { ratio: 1 }, picking(again, "shells", [0]));
+    expect(back.shellMarks).toHaveLength(0);
+    expect(width(back)[0]!).toBeCloseTo(width(back)[1]!, 9);
+  });
+
+  it("counts the resolution of the tile that a shell lies in", async () => {
+    const asset = squares([
+      [0, 0, 0.1, 0.1],
+      [1.3, 0.3, 0.1, 0.1],
+    ]);
+    const uneven: Asset = { ...asset, tiles: { resolution: 1024, own: { 1002: 2048 } } };
+    const level = await edit(uneven, "level");
+    const [a, b] = boxes(level);
+    expect((a!.u1 - a!.u0) / (b!.u1 - b!.u0)).toBeCloseTo(2, 9);
+    const [x, y] = measure(level).perShell;
+    expect(x!.density).toBeCloseTo(y!.density, 6);
+    const given = measure(await edit(uneven, "level", { density: 128 })).perShell;
+    for (const { density } of given) expect(density).toBeCloseTo(128, 6);
+  });
+
+  it("is levelled by itself for each part", async () => {
+    const asset = squares([
+      [0, 0, 0.1, 0.1],
+      [0.3, 0.3, 0.2, 0.2],
+    ]);
+    const own = boxes(await edit(asset, "level", { together: "each part" }));
+    expect(own[0]!.u1 - own[0]!.u0).toBeCloseTo(own[1]!.u1 - own[1]!.u0, 9);
+  });
+});
+
+/** A box of quads of three sizes, each side a shell, side k turned by so many degrees on the sheet. */
+function sides(turns: readonly number[]): Asset {
+  const [x, y, z] = [3, 2, 1];
+  const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]);
+  // Front, back, right, left, top, bottom, as who looks at each sees them: from its lower left on.
+  const faces = [
+    [4, 5, 7, 6],
+    [1, 0, 2, 3],
+    [5, 1, 3, 7],
+    [0, 4, 6, 2],
+    [6, 7, 3, 2],
+    [0, 1, 5, 4],
+  ];
+  const mesh = meshFromPolygons(corners, faces);
+  const far = (a: number, b: number) => Math.hypot(...[0, 1, 2].map((d) => corners[3 * a + d]! - corners[3 * b + d]!));
+  const uv = faces.flatMap((f, k) => {
+    const [w, h] = [far(f[0]!, f[1]!) / 20, far(f[1]!, f[2]!) / 20];
+    const turn = ((turns[k] ?? 0) * Math.PI) / 180;
+    return [
+      [0, 0],
+      [w, 0],
+      [w, h],
+      [0, h],
+    ].flatMap(([u, v]) => [
+      0.2 * k + Math.cos(turn) * u! - Math.sin(turn) * v!,
+      0.5 + Math.sin(turn) * u! + Math.cos(turn) * v!,
+    ]);
+  });
+  return assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
+}
+
+describe("shells stand upright", () => {
+  it("with up on the form up on the sheet: sides, lids and floors alike; twice is once", async () => {
+    const turns = [37, 90, 180, -60, 200, 75];
+    const asset = sides(turns);
+    measure(asset).perShell.forEach(({ turn }, k) => {
+      const off = (((turn! - turns[k]!) % 360) + 540) % 360;
+      expect(off).toBeCloseTo(180, 6);
+    });
+    const upright = await edit(asset, "stand-upright");
+    for (const { turn } of measure(upright).perShell) expect(turn).toBeCloseTo(0, 6);
+    await expect(edit(upright, "stand-upright")).rejects.toThrow("already");
+  });
+
+  it("square in their box where up is nearly so, exactly where it is not or that is asked for", async () => {
+    // A sheared side: its box is level where its climb leans by some degrees.
+    const mesh = meshFromPolygons([0, 0, 0, 4, 0, 0, 4, 1, 0, 0, 1, 0], [[0, 1, 2, 3]]);
+    const sheet = [0, 0, 0.4, 0, 0.402, 0.1, 0.002, 0.1];
+    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(sheet)));
+    await expect(edit(asset, "stand-upright")).rejects.toThrow("already");
+    const exact = await edit(asset, "stand-upright", { square: false });
+    expect(measure(exact).perShell[0]!.turn).toBeCloseTo(0, 6);
+  });
+
+  it("all as one, by the largest", async () => {
+    const asset = await edit(sides([0, 0, 0, 0, 0, 0]), "move", { turn: 90 });
+    const back = await edit(asset, "stand-upright", { together: true });
+    for (const { turn } of measure(back).perShell) expect(turn).toBeCloseTo(0, 6);
+  });
+});
+
+describe("stacks of twins", () => {
+  it("lie point on point, spread again, and their copies a tile away and back", async () => {
+    // Opposite sides of a box are twins.
+    const asset = sides([10, 20, 30, 40, 50, 60]);
+    const stacked = await edit(asset, "stack-twins");
+    const list = (a: Asset) => stacksAmong(shellsAt(a, everything(a)));
+    expect(list(stacked)).toEqual([
+      [0, 1],
+      [2, 3],
+      [4, 5],
+    ]);
+    const away = await edit(stacked, "copies-away");
+    expect(list(away)).toEqual([]);
+    expect(boxes(away)[1]!.u0).toBeCloseTo(boxes(away)[0]!.u0 + 1, 12);
+    const back = await edit(away, "copies-away", { way: "back" });
+    expect(list(back)).toHaveLength(3);
+    const spread = await edit(back, "spread-stacks");
+    expect(list(spread)).toEqual([]);
+    boxes(spread).forEach((b, k) => {
+      const was = boxes(back)[k]!;
+      expect(b.u1 - b.u0).toBeCloseTo(was.u1 - was.u0, 12);
+      expect(b.v1 - b.v0).toBeCloseTo(was.v1 - was.v0, 12);
+    });
+    await expect(edit(spread, "spread-stacks")).rejects.toThrow("No two");
+  });
+
+  it("take in mirrored twins and other numbers, but not what bears lettering, and say so", async () => {
+    const lop = [0, 0, 0, 3, 0, 0, 2, 1, 0, 0, 1, 0];
+    const mirrored = [5, 0, 0, 8, 0, 0, 8, 1, 0, 6, 1, 0];
+    const mesh = meshFromPolygons(
+      [...lop, ...mirrored],
+      [
+        [0, 1, 2, 3],
+        [6, 7, 4, 5],
+      ],
+    );
+    const uv = [0, 0, 0.3, 0, 0.2, 0.1, 0, 0.1, 0.8, 0.1, 0.6, 0.1, 0.5, 0, 0.8, 0];
+    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
+    await expect(edit(asset, "stack-twins", { mirrored: false })).rejects.toThrow("twins");
+    const stacked = await edit(asset, "stack-twins");
+    expect(stacksAmong(shellsAt(stacked, everything(stacked)))).toEqual([[0, 1]]);
+    expect(measure(stacked).mirroredShells).toBe(1);
+    const lettered = await edit(asset, "lettering", {}, picking(asset, "shells", [0]));
+    expect(saidOf(lettered, "s1", { shape: "p1", face: 0 }).lettering).toBe(true);
+    await expect(edit(lettered, "stack-twins")).rejects.toThrow("lettering");
+  });
+
+  it("stay one when they are packed", async () => {
+    const stacked = await edit(sides([0, 0, 0, 0, 0, 0]), "stack-twins");
+    const packed = await edit(stacked, "pack");
+    expect(stacksAmong(shellsAt(packed, everything(packed)))).toHaveLength(3);
+    expect(measure(packed).overlapShareUnstacked).toBe(0);
+  });
+});
