@@ -21,6 +21,8 @@ export interface OptionField {
   readonly ends?: readonly [string, string];
   /** What holds where nothing is given, in a word or two. */
   readonly empty?: string;
+  /** What of the picked shells it can be taken from. */
+  readonly takes?: "density";
   /** It has a meaning only where other options have some of these values. */
   readonly only?: Readonly<Record<string, readonly string[]>>;
 }
@@ -38,6 +40,7 @@ const Property = z.object({
   ends: z.tuple([z.string(), z.string()]).optional(),
   empty: z.string().optional(),
   from: z.enum(FROM).optional(),
+  takes: z.literal("density").optional(),
   only: z.record(z.string(), z.array(z.string())).optional(),
 });
 
@@ -76,6 +79,7 @@ function readFields(op: AnyOperation): OptionField[] {
     ...(p.maximum !== undefined ? { most: p.maximum } : {}),
     ...(p.ends ? { ends: p.ends } : {}),
     ...(p.empty ? { empty: p.empty } : {}),
+    ...(p.takes ? { takes: p.takes } : {}),
     ...(p.only ? { only: p.only } : {}),
     ...(p.enum || p.choices ? { choices: p.enum ?? p.choices! } : {}),
   }));

@@ -6,6 +6,7 @@ import { BriefCards } from "./brief-cards";
 import classes from "./card-column.module.css";
 import { CheckCards } from "./check-cards";
 import { HandOffCard } from "./hand-off-card";
+import { LevelCards } from "./level-cards";
 import { OperationRows } from "./operation-rows";
 import { OwnWindowButton } from "./own-window";
 import { STAGES_SHOWN } from "./stages";
@@ -24,6 +25,7 @@ export function CardColumn() {
       {stage === "brief" && <BriefCards />}
       {stage === "hand-off" && <HandOffCard />}
       {stage === "check" && <CheckCards />}
+      {stage === "level" && <LevelCards />}
       {stage !== "brief" && <OperationRows key={stage} stage={stage} {...(first ? { first } : {})} />}
       {stage === "hand-off" && <CheckCards />}
     </aside>

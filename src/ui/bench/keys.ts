@@ -1,8 +1,9 @@
 import { useMemo } from "react";
 import { flushSync } from "react-dom";
 import { SELECTION_KINDS } from "@/core/layout/selection-kind";
-import { move, movePoints, OPERATIONS } from "@/core/operations/registry";
-import { stepBench } from "../session/actions";
+import { move, movePoints, nudge, OPERATIONS } from "@/core/operations/registry";
+import { NUDGES, STEPS } from "@/core/place/nudges";
+import { runOperation, stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeAllBranches } from "../session/branches";
 import { resizeFalloff } from "../session/falloff";
@@ -119,6 +120,20 @@ const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
   ...(tool.id in NUMBERS ? { about: "Asked for again, the number can be typed." } : {}),
   run: ({ bench }) => takeTool(bench, tool),
 }));
+
+/** Arrow keys move what is picked by steps. */
+const NUDGE_KEYS = { left: "ArrowLeft", right: "ArrowRight", up: "ArrowUp", down: "ArrowDown" } as const;
+const STEP_KEYS = { "a pixel": "", "a padding": "shift+", "a grid square": "alt+", "a tile": "alt+shift+" } as const;
+const NUDGE_COMMANDS: readonly Command[] = STEPS.flatMap((by) =>
+  NUDGES.map(
+    (way): Command => ({
+      id: `${nudge.id}-${way}-${by.replaceAll(" ", "-")}`,
+      key: `${STEP_KEYS[by]}${NUDGE_KEYS[way]}`,
+      words: `Nudge ${way} by ${by}`,
+      run: (session) => void runOperation(session, nudge, { way, by }),
+    }),
+  ),
+);
 
 /** What the interface does by itself; operations have their keys where they are described. */
 const COMMANDS: readonly Command[] = [
@@ -253,6 +268,7 @@ export const ACTIONS: readonly Command[] = [
   ),
   ...TOOL_COMMANDS,
   ...LOOK_COMMANDS,
+  ...NUDGE_COMMANDS,
   ...COMMANDS,
 ];
 

@@ -1,10 +1,12 @@
 "use client";
 
-import { Checkbox, Select, Slider, TextInput } from "@mantine/core";
+import { ActionIcon, Checkbox, Select, Slider, TextInput } from "@mantine/core";
+import { IconColorPicker } from "@tabler/icons-react";
 import type { Asset } from "@/core/layout/asset";
 import type { Rules } from "@/core/layout/rules";
 import type { OptionField } from "@/core/operations/option-fields";
 import { setOption } from "../session/actions";
+import { pickedDensity } from "../session/picked-density";
 import { useBench, useSession } from "../session/session-context";
 import card from "./card.module.css";
 import { NumberField } from "./number-field";
@@ -52,6 +54,7 @@ export function Field(props: {
   return (
     <div className={card.field} title={field.description}>
       <span>{field.title}</span>
+      {field.takes && <Take take={change} />}
       {field.choices ? (
         <Select
           size="xs"
@@ -76,6 +79,24 @@ export function Field(props: {
         />
       )}
     </div>
+  );
+}
+
+/** Takes the number from the shells that are picked. */
+function Take({ take }: { take: (v: number) => void }) {
+  const density = useBench(pickedDensity);
+  return (
+    <ActionIcon
+      ml="auto"
+      size="sm"
+      variant="subtle"
+      aria-label="Take the density of the picked shells"
+      title={density === null ? "Pick shells whose density is to be taken" : "Take the density of the picked shells"}
+      disabled={density === null}
+      onClick={() => density !== null && take(Number(density.toPrecision(6)))}
+    >
+      <IconColorPicker size={14} />
+    </ActionIcon>
   );
 }
 

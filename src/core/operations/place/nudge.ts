@@ -1,10 +1,8 @@
 import { z } from "zod";
+import { NUDGES, STEPS } from "../../place/nudges";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
 import { shellsAt, shifted, withShellsAt } from "./shells-at";
-
-export const NUDGES = ["left", "right", "up", "down"] as const;
-export const STEPS = ["a pixel", "a padding", "a grid square", "a tile"] as const;
 
 const options = z.object({
   way: z.enum(NUDGES).default("right").meta({ title: "Way", description: "Which way they are moved" }),
