@@ -19,6 +19,14 @@ export const packOptions = z.object({
     title: "Turns",
     description: "Quarter turns fill the tile better; without them, shells stay as they stand",
   }),
+  keepUpright: z
+    .boolean()
+    .default(true)
+    .meta({
+      title: "Keep upright",
+      description: "Shells on which up on the model is up on the sheet are not turned",
+      only: { turns: ["quarter"] },
+    }),
   keepScale: z
     .boolean()
     .default(false)

@@ -218,7 +218,7 @@ function place(
     const { u0, v0, u1, v1 } = boundsOf(items[i]!);
     const side = scale * perTile;
     if (Math.max(u1 - u0, v1 - v0) * side > cells) return null;
-    const put = putItem(table, items[i]!, side, padding, options.turns === "quarter");
+    const put = putItem(table, items[i]!, side, padding, options.turns === "quarter" && !items[i]!.stands);
     if (!put) return null;
     placements[i] = placement(put, { u0, v0 }, scale, perTile, options);
   }

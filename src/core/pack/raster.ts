@@ -4,6 +4,8 @@ export interface Item {
   readonly triangles: Float64Array;
   /** 4 per border edge. */
   readonly outline: Float64Array;
+  /** It is not turned, whatever may be. */
+  readonly stands?: boolean;
 }
 
 /** Cells of a grid a shell touches, and cells nearer to it than the padding; both in one frame of w x h cells. */

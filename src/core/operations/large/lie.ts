@@ -1,9 +1,10 @@
-import type { Asset } from "../../layout/asset";
-import { structureOf } from "../../layout/layout";
+import type { Asset, PlacedShape } from "../../layout/asset";
+import { type Layout, structureOf } from "../../layout/layout";
+import type { Shell } from "../../mesh/indices";
 import { worldPositions } from "../../mesh/transform";
-import { type Lie, lieOf, type Way, wayUp } from "../../place/upright";
+import { type Lie, lieOf, uprightTurn, type Way, wayUp } from "../../place/upright";
 import { backOf, upOf } from "../../seams/visibility";
-import { shellMesh } from "../../unfold/shell-mesh";
+import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import type { ShellAt } from "../place/shells-at";
 import type { Up } from "../place/ups";
 
@@ -30,3 +31,17 @@ export function liesOf(asset: Asset, up: Up, shells: readonly ShellAt[]): Lie[] 
 /** Where up is on the sheet of shells. */
 export const waysUp = (asset: Asset, up: Up, shells: readonly ShellAt[]): Array<Way | null> =>
   liesOf(asset, up, shells).map(wayUp);
+
+/** Radians off upright within which a shell stands so. */
+const STANDS = Math.PI / 180;
+
+/** Tells whether a shell stands upright, square in its box or exactly. */
+export function standing(asset: Asset): (shape: PlacedShape, layout: Layout, shell: Shell) => boolean {
+  const [up, back] = [upOf(asset), backOf(asset)];
+  return (shape, layout, shell) => {
+    const form = shellMesh(shape.mesh, worldPositions(shape.mesh, shape.metric), layout, shell);
+    const uv = pointsOf(form, layout);
+    const way = wayUp(lieOf(form, uv, up, back));
+    return way !== null && Math.abs(uprightTurn(uv, way, true)) < STANDS;
+  };
+}

@@ -19,6 +19,7 @@ import type { Item } from "../../pack/raster";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { shellsInScope } from "../scope";
 import { count } from "../words";
+import { standing } from "./lie";
 
 /** How shells are packed; texels, in the asset's resolution where none is given. */
 export interface PackOptions {
@@ -27,6 +28,8 @@ export interface PackOptions {
   /** The padding when not given. */
   readonly margin?: number | undefined;
   readonly turns: "none" | "quarter";
+  /** Shells that stand upright are not turned. */
+  readonly keepUpright?: boolean | undefined;
   readonly keepScale: boolean;
 }
 
@@ -77,12 +80,14 @@ export function packLayouts(
   // Shells that lie exactly on one another are one to the packer.
   const owners: Array<{ work: number; wedges: Uint32Array; factor: number; item: number }> = [];
   const stack = stackFinder();
+  const stands = options.turns === "quarter" && options.keepUpright ? standing(asset) : () => false;
   work.forEach(({ shape, layout }, i) => {
     for (const area of moving[i]!) {
       const factor = options.keepScale ? 1 : levelFactor(area, density);
       const wedges = wedgesOfShell(shape.mesh, layout, area.shell);
       const item = stack(layout, wedges, factor, items.length);
-      if (item === items.length) items.push(itemOf(shape, layout, area.shell, factor));
+      if (item === items.length)
+        items.push({ ...itemOf(shape, layout, area.shell, factor), stands: stands(shape, layout, area.shell) });
       owners.push({ work: i, wedges, factor, item });
     }
   });

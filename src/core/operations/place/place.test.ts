@@ -209,6 +209,14 @@ describe("shells stand upright", () => {
     expect(measure(exact).perShell[0]!.turn).toBeCloseTo(0, 6);
   });
 
+  it("and stay so when they are packed, unless that is turned off", async () => {
+    const upright = await edit(sides([37, 90, 180, -60, 200, 75]), "stand-upright");
+    const turns = (a: Asset) => measure(a).perShell.map(({ turn }) => Math.abs(Math.round(turn!)) % 180);
+    expect(turns(await edit(upright, "pack"))).toEqual([0, 0, 0, 0, 0, 0]);
+    const free = measure(await edit(upright, "pack", { keepUpright: false }));
+    expect(free.coverage!).toBeGreaterThan(0.3);
+  });
+
   it("all as one, by the largest", async () => {
     const asset = await edit(sides([0, 0, 0, 0, 0, 0]), "move", { turn: 90 });
     const back = await edit(asset, "stand-upright", { together: true });
