@@ -5,19 +5,28 @@ import { hasPins, isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { motionOptions, motionWord } from "./motion";
 import type { EditOperation, Scope } from "./operation";
+import { ABOUT } from "./place/about";
 import { shellsInScope } from "./scope";
 import { count } from "./words";
 
+const factor = z.number().min(1e-6).max(1e6).default(1);
+
 const options = z.object({
   ...motionOptions("picked shells"),
+  scaleU: factor.meta({ title: "Scale u", description: "Across alone, before turning" }),
+  scaleV: factor.meta({ title: "Scale v", description: "Upwards alone, before turning" }),
+  about: z.enum(ABOUT).default("the common middle").meta({
+    title: "About",
+    description: "All about the middle of their box, or each about its own",
+  }),
 });
 export type MoveInput = z.infer<typeof options>;
 
-/** Moves, turns and scales the picked shells together, about the middle of their common box. */
+/** Moves, turns and scales the picked shells. */
 export const move: EditOperation<MoveInput> = {
   id: "move",
   title: "Move, turn, scale",
-  about: "Moves, turns and scales the picked shells together, about the middle of their box.",
+  about: "Moves, turns and scales the picked shells, together about the middle of their box or each about its own.",
   kind: "edit",
   stage: "place",
   heading: "Arrange",
@@ -52,6 +61,13 @@ export function moveWork(asset: Asset, scope: Scope): MoveWork {
     return wedges.length ? [{ shape, layout, wedges }] : [];
   });
   if (!total) throw new UserError("These shells have no coordinates yet, or are pinned: unfold or unpin them first.");
+  return { shells: total, middle: middleOf(shapes), shapes };
+}
+
+/** The middle of the box about some shells. */
+function middleOf(
+  shapes: ReadonlyArray<Pick<MoveWork["shapes"][number], "layout" | "wedges">>,
+): readonly [number, number] {
   let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { layout, wedges } of shapes)
     for (const list of wedges)
@@ -62,29 +78,37 @@ export function moveWork(asset: Asset, scope: Scope): MoveWork {
         v0 = Math.min(v0, layout.uv[2 * w + 1]!);
         v1 = Math.max(v1, layout.uv[2 * w + 1]!);
       }
-  return { shells: total, middle: [(u0 + u1) / 2, (v0 + v1) / 2], shapes };
+  return [(u0 + u1) / 2, (v0 + v1) / 2];
 }
 
+/** What is done to shells; live moves say no more than they do. */
+export type Motion = Pick<MoveInput, "du" | "dv" | "turn" | "scale"> & Partial<MoveInput>;
+
 /** The layouts with their shells moved. */
-export function moved({ middle, shapes }: MoveWork, { du, dv, turn, scale }: MoveInput, set: UvSetId): LayoutChange[] {
-  const [mu, mv] = middle;
-  const c = scale * Math.cos((turn * Math.PI) / 180);
-  const s = scale * Math.sin((turn * Math.PI) / 180);
-  const rigid = !turn && scale === 1;
+export function moved({ middle, shapes }: MoveWork, motion: Motion, set: UvSetId): LayoutChange[] {
+  const { du, dv, turn, scale, scaleU = 1, scaleV = 1, about = "the common middle" } = motion;
+  const c = Math.cos((turn * Math.PI) / 180);
+  const s = Math.sin((turn * Math.PI) / 180);
+  const [su, sv] = [scale * scaleU, scale * scaleV];
+  const rigid = !turn && su === 1 && sv === 1;
   return shapes.map(({ shape, layout, wedges }) => {
     const from = layout.uv;
     const uv = from.slice();
-    for (const list of wedges)
+    for (const list of wedges) {
+      const [mu, mv] = about === "the common middle" ? middle : middleOf([{ layout, wedges: [list] }]);
       for (let i = 0; i < list.length; i++) {
         const w = 2 * list[i]!;
-        const [x, y] = [from[w]! - mu, from[w + 1]! - mv];
+        const x = su * (from[w]! - mu);
+        const y = sv * (from[w + 1]! - mv);
         uv[w] = rigid ? from[w]! + du : c * x - s * y + mu + du;
         uv[w + 1] = rigid ? from[w + 1]! + dv : s * x + c * y + mv + dv;
       }
+    }
     return { shape: shape.id, set, layout: withPoints(layout, uv) };
   });
 }
 
-export function movedWords({ shells }: MoveWork, input: MoveInput): string {
-  return `${motionWord(input)} ${count(shells, "shell")}`;
+export function movedWords({ shells }: MoveWork, input: Motion): string {
+  const { scale, scaleU = 1, scaleV = 1 } = input;
+  return `${motionWord({ ...input, scale: scale * scaleU * scaleV })} ${count(shells, "shell")}`;
 }

@@ -1,14 +1,15 @@
 import { length3 } from "../numeric/length";
-import { type FaceNet, faceNet, matchedPoints } from "./face-match";
+import { cornerTowards, type FaceNet, matchedPoints } from "./face-match";
 
 /** A shell as twins are looked for. */
 export interface TwinShell {
   readonly net: FaceNet;
   /** 3 per point, in space. */
   readonly positions: Float64Array;
-  /** A number that twins share, but for rounding. */
+  /** Lengths that twins share, but for rounding: of all edges, of its border, of the longest edge, and of squares. */
   readonly size: number;
-  /** Two points of an edge from which matches are tried: of its border, where it has one. */
+  readonly figures: Float64Array;
+  /** Two points of an edge from which matches are tried: the longest of its border, where it has one, as few others are like it. */
   readonly seed: readonly [number, number];
   readonly isBorder: boolean;
 }
@@ -20,32 +21,45 @@ export interface Match {
   readonly mirrored: boolean;
 }
 
-export function twinShell(faces: ReadonlyArray<readonly number[]>, positions: Float64Array): TwinShell {
-  const points = positions.length / 3;
-  const net = faceNet(faces, points);
-  let size = 0;
-  let seed: readonly [number, number] = [faces[0]![0]!, faces[0]![1]!];
+/** @param positions 3 per point of the net */
+export function twinShell(net: FaceNet, positions: Float64Array): TwinShell {
+  const figures = new Float64Array(4);
+  const { point, next } = net;
+  let seed: readonly [number, number] = [point[0]!, point[next[0]!]!];
   let isBorder = false;
-  for (const list of faces)
-    list.forEach((a, k) => {
-      const b = list[(k + 1) % list.length]!;
-      size += edge(positions, a, b);
-      if (isBorder || net.across.has(b * points + a)) return;
-      seed = [a, b];
-      isBorder = true;
-    });
-  return { net, positions, size, seed, isBorder };
+  let longest = 0;
+  for (let c = 0; c < point.length; c++) {
+    const a = point[c]!;
+    const b = point[next[c]!]!;
+    const length = edge(positions, a, b);
+    figures[0]! += length;
+    figures[1] = Math.max(figures[1]!, length);
+    figures[2]! += length * length;
+    if (cornerTowards(net, b, a) >= 0) continue;
+    figures[3]! += length;
+    isBorder = true;
+    if (length <= longest) continue;
+    longest = length;
+    seed = [a, b];
+  }
+  figures[2] = Math.sqrt(figures[2]!);
+  return { net, positions, size: figures[0]!, figures, seed, isBorder };
 }
 
 const edge = (p: Float64Array, a: number, b: number): number =>
   length3(p[3 * a]! - p[3 * b]!, p[3 * a + 1]! - p[3 * b + 1]!, p[3 * a + 2]! - p[3 * b + 2]!);
 
 /** Whether two shells may be twins at all, told quickly. */
-export const mayBeTwins = (one: TwinShell, other: TwinShell, within: number): boolean =>
-  one.net.points === other.net.points &&
-  one.net.faces.length === other.net.faces.length &&
-  one.isBorder === other.isBorder &&
-  Math.abs(one.size - other.size) <= within * Math.max(one.size, other.size);
+export function mayBeTwins(one: TwinShell, other: TwinShell, within: number): boolean {
+  if (one.net.points !== other.net.points || one.net.start.length !== other.net.start.length) return false;
+  if (one.isBorder !== other.isBorder) return false;
+  for (let i = 0; i < one.figures.length; i++) {
+    const x = one.figures[i]!;
+    const y = other.figures[i]!;
+    if (Math.abs(x - y) > within * Math.max(x, y)) return false;
+  }
+  return true;
+}
 
 /**
  * How one shell lies on another that has the same faces and the same lengths, whatever their numbers: unmirrored where that
@@ -63,7 +77,6 @@ export function twinMatch(one: TwinShell, other: TwinShell, within: number, mayM
     let best: Uint32Array | null = null;
     let least = Infinity;
     for (const to of seedsOf(other, mirrored)) {
-      if (!fits(one.seed[0], one.seed[1], to[0], to[1])) continue;
       const images = matchedPoints(one.net, other.net, one.seed, to, mirrored, fits);
       const off = images ? turnedBy(one.positions, other.positions, images) : Infinity;
       if (off >= least * (1 - 1e-9)) continue;
@@ -77,12 +90,12 @@ export function twinMatch(one: TwinShell, other: TwinShell, within: number, mayM
 
 /** Edges that the seed of a twin may match, the way it is gone. */
 function* seedsOf({ net, isBorder }: TwinShell, mirrored: boolean): Generator<readonly [number, number]> {
-  for (const list of net.faces)
-    for (let k = 0; k < list.length; k++) {
-      const [a, b] = [list[k]!, list[(k + 1) % list.length]!];
-      if (isBorder && net.across.has(b * net.points + a)) continue;
-      yield mirrored ? [b, a] : [a, b];
-    }
+  const { point, next } = net;
+  for (let c = 0; c < point.length; c++) {
+    const [a, b] = [point[c]!, point[next[c]!]!];
+    if (isBorder && cornerTowards(net, b, a) >= 0) continue;
+    yield mirrored ? [b, a] : [a, b];
+  }
 }
 
 /** How far points lie from their images when both shells are laid middle on middle: nothing where they only stand elsewhere. */

@@ -45,45 +45,55 @@ export function lieOf(
   up: Vector,
   back: Vector,
 ): Lie {
-  const sums = new Float64Array(6);
+  let upU = 0;
+  let upV = 0;
+  let backU = 0;
+  let backV = 0;
+  let facing = 0;
+  let area = 0;
   let flat = 0;
   for (let t = 0; t < triangles.length; t += 3) {
-    const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!];
-    const e = [0, 1, 2].map((d) => p[3 * b + d]! - p[3 * a + d]!) as unknown as Vector;
-    const f = [0, 1, 2].map((d) => p[3 * c + d]! - p[3 * a + d]!) as unknown as Vector;
-    const [ee, ef, ff] = [dot(e, e), dot(e, f), dot(f, f)];
-    const twice = Math.sqrt(Math.max(0, ee * ff - ef * ef));
+    const a = triangles[t]!;
+    const b = triangles[t + 1]!;
+    const c = triangles[t + 2]!;
+    const ex = p[3 * b]! - p[3 * a]!;
+    const ey = p[3 * b + 1]! - p[3 * a + 1]!;
+    const ez = p[3 * b + 2]! - p[3 * a + 2]!;
+    const fx = p[3 * c]! - p[3 * a]!;
+    const fy = p[3 * c + 1]! - p[3 * a + 1]!;
+    const fz = p[3 * c + 2]! - p[3 * a + 2]!;
+    const nx = ey * fz - ez * fy;
+    const ny = ez * fx - ex * fz;
+    const nz = ex * fy - ey * fx;
+    const ee = ex * ex + ey * ey + ez * ez;
+    const ff = fx * fx + fy * fy + fz * fz;
+    const twice = Math.sqrt(nx * nx + ny * ny + nz * nz);
     if (!(twice > 1e-12 * (ee + ff))) continue;
+    const ef = ex * fx + ey * fy + ez * fz;
     const au = uv[2 * b]! - uv[2 * a]!;
     const av = uv[2 * b + 1]! - uv[2 * a + 1]!;
     const bu = uv[2 * c]! - uv[2 * a]!;
     const bv = uv[2 * c + 1]! - uv[2 * a + 1]!;
-    for (const [k, way] of [up, back].entries()) {
-      const [x, y] = [dot(e, way), dot(f, way)];
-      // Its share on the triangle, by both sides of that; times the area.
-      const i = (ff * x - ef * y) / (2 * twice);
-      const j = (ee * y - ef * x) / (2 * twice);
-      sums[2 * k]! += i * au + j * bu;
-      sums[2 * k + 1]! += i * av + j * bv;
-    }
-    sums[4]! +=
-      ((e[1] * f[2] - e[2] * f[1]) * up[0] +
-        (e[2] * f[0] - e[0] * f[2]) * up[1] +
-        (e[0] * f[1] - e[1] * f[0]) * up[2]) /
-      2;
-    sums[5]! += twice / 2;
+    // A direction's share on the triangle, by both sides of that; times the area.
+    const eUp = ex * up[0] + ey * up[1] + ez * up[2];
+    const fUp = fx * up[0] + fy * up[1] + fz * up[2];
+    const eBack = ex * back[0] + ey * back[1] + ez * back[2];
+    const fBack = fx * back[0] + fy * back[1] + fz * back[2];
+    const half = 1 / (2 * twice);
+    const i = half * (ff * eUp - ef * fUp);
+    const j = half * (ee * fUp - ef * eUp);
+    const k = half * (ff * eBack - ef * fBack);
+    const l = half * (ee * fBack - ef * eBack);
+    upU += i * au + j * bu;
+    upV += i * av + j * bv;
+    backU += k * au + l * bu;
+    backV += k * av + l * bv;
+    facing += (nx * up[0] + ny * up[1] + nz * up[2]) / 2;
+    area += twice / 2;
     flat += Math.abs(au * bv - av * bu) / 2;
   }
-  const area = sums[5]!;
-  return {
-    up: [sums[0]!, sums[1]!],
-    back: [sums[2]!, sums[3]!],
-    facing: sums[4]!,
-    most: area > 0 ? Math.sqrt(area * flat) : 0,
-  };
+  return { up: [upU, upV], back: [backU, backV], facing, most: area > 0 ? Math.sqrt(area * flat) : 0 };
 }
-
-const dot = (a: Vector, b: Vector): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 
 /** Radians within which a shell is stood square rather than quite upright. */
 const SQUARE = (15 * Math.PI) / 180;

@@ -1,4 +1,4 @@
-import { faceNet, matchedPoints } from "../place/face-match";
+import { faceNetOf, matchedPoints } from "../place/face-match";
 
 /**
  * The mirror image of every point of a shell across a line of its own edges, by what lies beside what on both sides of it:
@@ -13,7 +13,7 @@ export function mirroredAbout(
   points: number,
   axis: readonly [number, number],
 ): Uint32Array | null {
-  const net = faceNet(faces, points);
+  const net = faceNetOf(faces, points);
   const images = matchedPoints(net, net, axis, axis, true);
   return images?.every((image, p) => images[image] === p) ? images : null;
 }

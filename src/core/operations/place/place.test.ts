@@ -77,6 +77,20 @@ describe("shells are arranged", () => {
     }
   });
 
+  it("turned and scaled together or each about its own middle, along one axis alone too", async () => {
+    const asset = four();
+    const own = boxes(await edit(asset, "move", { scale: 0.5, about: "each its own middle" }));
+    own.forEach((b, k) => {
+      const was = boxes(asset)[k]!;
+      expect((b.u0 + b.u1) / 2).toBeCloseTo((was.u0 + was.u1) / 2, 12);
+      expect(b.u1 - b.u0).toBeCloseTo((was.u1 - was.u0) / 2, 12);
+    });
+    const wide = boxes(await edit(asset, "move", { scaleU: 2 }));
+    const [first, was] = [wide[0]!, boxes(asset)[0]!];
+    expect([first.u1 - first.u0, first.v1 - first.v0]).toEqual([expect.closeTo(0.2, 12), expect.closeTo(0.1, 12)]);
+    expect(first.v0).toBe(was.v0);
+  });
+
   it("mirrored, so that they read the other way round; twice is once", async () => {
     const asset = four();
     const mirrored = await edit(asset, "mirror-shells", {}, picking(asset, "shells", [3]));

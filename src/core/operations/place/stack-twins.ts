@@ -45,7 +45,8 @@ export const stackTwins: EditOperation<z.infer<typeof options>> = {
     for (const [at, first] of order.entries()) {
       if (done[first]) continue;
       let members = 0;
-      for (const k of order.slice(at + 1)) {
+      for (let next = at + 1; next < order.length; next++) {
+        const k = order[next]!;
         if (twins[k]!.size > twins[first]!.size * (1 + within / 100)) break;
         if (done[k] || !mayBeTwins(twins[k]!, twins[first]!, within / 100)) continue;
         const match = twinMatch(twins[k]!, twins[first]!, within / 100, mirrored);

@@ -1,6 +1,7 @@
 import type { Asset } from "../../layout/asset";
 import { facesOfShell, structureOf } from "../../layout/layout";
 import { worldPositions } from "../../mesh/transform";
+import { faceNet } from "../../place/face-match";
 import { type TwinShell, twinShell } from "../../place/twin-shells";
 import type { ShellAt } from "./shells-at";
 
@@ -11,19 +12,22 @@ export function asTwin({ shape, layout, shell, wedges }: ShellAt, place: Int32Ar
   const world = worldPositions(mesh, shape.metric);
   for (let i = 0; i < wedges.length; i++) place[wedges[i]!] = i;
   const positions = new Float64Array(3 * wedges.length);
-  const faces = Array.from(facesOfShell(s, shell), (f) => {
-    const out: number[] = [];
+  const faces = facesOfShell(s, shell);
+  const start = new Uint32Array(faces.length + 1);
+  for (let i = 0; i < faces.length; i++)
+    start[i + 1] = start[i]! + mesh.faceStart[faces[i]! + 1]! - mesh.faceStart[faces[i]!]!;
+  const point = new Uint32Array(start[faces.length]!);
+  let k = 0;
+  for (const f of faces)
     for (let c = mesh.faceStart[f]!; c < mesh.faceStart[f + 1]!; c++) {
       const p = place[s.cornerWedge[c]!]!;
       const v = 3 * mesh.cornerVertex[c]!;
       positions[3 * p] = world[v]!;
       positions[3 * p + 1] = world[v + 1]!;
       positions[3 * p + 2] = world[v + 2]!;
-      out.push(p);
+      point[k++] = p;
     }
-    return out;
-  });
-  return twinShell(faces, positions);
+  return twinShell(faceNet(start, point, wedges.length), positions);
 }
 
 /** Shells as twins are looked for. */
