@@ -56,6 +56,7 @@ import { alignShells } from "./place/align-shells";
 import { bringBack } from "./place/bring-back";
 import { copiesAway } from "./place/copies-away";
 import { densityRatio } from "./place/density-ratio";
+import { layLike } from "./place/lay-like";
 import { lettering } from "./place/lettering";
 import { mirrorShells } from "./place/mirror-shells";
 import { nudge } from "./place/nudge";
@@ -235,6 +236,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   spreadStacks,
   copiesAway,
   lettering,
+  layLike,
   pin,
   unpin,
   pickTile,
@@ -315,6 +317,7 @@ export {
   groupParts,
   join,
   labelParts,
+  layLike,
   lockParts,
   lockSeams,
   mergeSets,

@@ -1,5 +1,6 @@
 import { getBit } from "../layout/bits";
 import { edgeEnds, type Layout, structureOf } from "../layout/layout";
+import { DEFAULT_TILES, resolutionAt, type Tiles } from "../layout/tiles";
 import type { Edge } from "../mesh/indices";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { edgeFaceCount, topologyOf } from "../mesh/topology";
@@ -11,10 +12,17 @@ export interface MateKnot {
   /** u, v. */
   readonly a: readonly [number, number];
   readonly b: readonly [number, number];
+  /** How many times as long the run is on the side of a as on that of b, in texels: 1 where the texture meets. */
+  readonly ratio: number;
 }
 
 /** Pairs of places, one for every run of seam between the same two shells among some edges; the longest run first. */
-export function mateKnots(mesh: PolyMesh, layout: Layout, edges: Iterable<number>, uv = layout.uv): MateKnot[] {
+export function mateKnots(
+  mesh: PolyMesh,
+  layout: Layout,
+  edges: Iterable<number>,
+  { uv = layout.uv, tiles = DEFAULT_TILES }: { readonly uv?: Float64Array; readonly tiles?: Tiles } = {},
+): MateKnot[] {
   const t = topologyOf(mesh);
   const s = structureOf(mesh, layout);
   const byPair = new Map<string, number[]>();
@@ -40,8 +48,33 @@ export function mateKnots(mesh: PolyMesh, layout: Layout, edges: Iterable<number
       const [p, q] = [2 * s.cornerWedge[c]!, 2 * s.cornerWedge[d]!];
       return [(uv[p]! + uv[q]!) / 2, (uv[p + 1]! + uv[q + 1]!) / 2];
     };
-    return { a: between(a0, a1), b: between(b0, b1) };
+    const a = between(a0, a1);
+    const b = between(b0, b1);
+    const [own, its] = lengthsOf(mesh, layout, run, uv);
+    const texels = own * resolutionAt(tiles, ...a);
+    const mates = its * resolutionAt(tiles, ...b);
+    return { a, b, ratio: mates > 0 ? texels / mates : 1 };
   });
+}
+
+/** Lengths on the sheet of a run on its two sides: on that of the shell of the first face of its middle edge, and across. */
+function lengthsOf(mesh: PolyMesh, layout: Layout, run: Uint32Array, uv: Float64Array): [number, number] {
+  const t = topologyOf(mesh);
+  const s = structureOf(mesh, layout);
+  const shellOf = (c: number) => s.faceShell[t.cornerFace[c]!]!;
+  const first = shellOf(edgeEnds(mesh, t, middleOf(run, t.edgeVertices) as Edge)[0]!);
+  const length = (c: number, d: number) => {
+    const [p, q] = [2 * s.cornerWedge[c]!, 2 * s.cornerWedge[d]!];
+    return Math.sqrt((uv[p]! - uv[q]!) ** 2 + (uv[p + 1]! - uv[q + 1]!) ** 2);
+  };
+  let [own, its] = [0, 0];
+  for (const e of run) {
+    const [a0, a1, b0, b1] = edgeEnds(mesh, t, e as Edge);
+    const isOwn = shellOf(a0!) === first;
+    own += isOwn ? length(a0!, a1!) : length(b0!, b1!);
+    its += isOwn ? length(b0!, b1!) : length(a0!, a1!);
+  }
+  return [own, its];
 }
 
 /** The edge halfway along a run, walked from one of its ends; of one that closes or branches, from anywhere. */

@@ -6,6 +6,7 @@ import { NUDGES, STEPS } from "@/core/place/nudges";
 import { runOperation, stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeAllBranches } from "../session/branches";
+import { copyLayout, pasteLayout } from "../session/copied-layout";
 import { resizeFalloff } from "../session/falloff";
 import { stopLastJob } from "../session/jobs";
 import { nextMirror } from "../session/mirror-picks";
@@ -240,6 +241,13 @@ const COMMANDS: readonly Command[] = [
   { id: "mark", key: "M", words: "Set a mark here", run: (session) => askMark(session) },
   { id: "hide", key: "H", words: "Hide the picked parts, or show all", run: ({ bench }) => toggleHiddenPicked(bench) },
   { id: "pick-all", key: "mod+A", words: "Pick everything visible", run: ({ bench }) => pickAll(bench) },
+  { id: "copy-layout", key: "mod+C", words: "Copy layout of the picked shells", run: copyLayout },
+  {
+    id: "paste-layout",
+    key: "mod+V",
+    words: "Paste layout onto the picked shells",
+    run: (session) => void pasteLayout(session),
+  },
   { id: "undo", key: "mod+Z", words: "Undo", run: (session) => void stepBench(session, "undo") },
   { id: "redo", key: "mod+shift+Z", words: "Redo", run: (session) => void stepBench(session, "redo") },
   { id: "redo-too", key: "mod+Y", words: "Redo, by another key", run: (session) => void stepBench(session, "redo") },

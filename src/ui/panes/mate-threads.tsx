@@ -27,7 +27,7 @@ export function MateThreads({ eye }: { eye: SheetCamera }) {
       const shape = asset.shapes.get(id);
       if (!shape || edges.size > FEW) continue;
       const layout = layoutOf(shape, set);
-      out.push(...mateKnots(shape.mesh, layout, edges.items(), live.get(id) ?? layout.uv));
+      out.push(...mateKnots(shape.mesh, layout, edges.items(), { uv: live.get(id) ?? layout.uv, tiles: asset.tiles }));
     }
     return out.slice(0, MOST);
   }, [asset, set, kind, picked, live]);
@@ -38,7 +38,7 @@ export function MateThreads({ eye }: { eye: SheetCamera }) {
       role="img"
       aria-label={`Mates of the picked seams: ${count(knots.length, "pair")}`}
     >
-      {knots.map(({ a, b }, i) => {
+      {knots.map(({ a, b, ratio }, i) => {
         const [ax, ay, bx, by] = [x(a[0]), y(a[1]), x(b[0]), y(b[1])];
         const apart = Math.hypot(bx - ax, by - ay);
         if (apart < TOGETHER) return null;
@@ -48,6 +48,10 @@ export function MateThreads({ eye }: { eye: SheetCamera }) {
         return (
           <g key={`${a} ${b}`}>
             <path d={`M${ax} ${ay}Q${mx} ${my} ${bx} ${by}`} />
+            <text className={classes.ratio} x={(ax + 2 * mx + bx) / 4} y={(ay + 2 * my + by) / 4 - 4}>
+              <title>How many times as many texels the seam has on the one side as on the other</title>×{" "}
+              {Math.max(ratio, 1 / ratio).toFixed(2)}
+            </text>
             {[
               [ax, ay],
               [bx, by],

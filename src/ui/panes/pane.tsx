@@ -22,6 +22,7 @@ import { StretchLegend } from "./stretch-legend";
 import { TileGrid } from "./tile-grid";
 import { ToolOverlay } from "./tool-overlay";
 import { TrialLines } from "./trial-lines";
+import { UpArrow } from "./up-arrow";
 
 const NAMES: Readonly<Record<PaneName, string>> = { form: "Form, the 3D pane", sheet: "Sheet, the UV pane" };
 
@@ -89,6 +90,7 @@ export function Pane({ pane }: { pane: PaneName }) {
             <>
               <TrialLines eye={stage.sheet} />
               <MateThreads eye={stage.sheet} />
+              <UpArrow eye={stage.sheet} />
               <SheetHandles eye={stage.sheet} />
             </>
           )}

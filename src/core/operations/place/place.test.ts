@@ -285,6 +285,17 @@ describe("stacks of twins", () => {
     await expect(edit(lettered, "stack-twins")).rejects.toThrow("lettering");
   });
 
+  it("are laid like copied ones, and what has other faces is left, with a word", async () => {
+    const asset = sides([10, 20, 30, 40, 50, 60]);
+    const laid = await edit(asset, "lay-like", { from: "p1/0" }, picking(asset, "shells", [1]));
+    expect(stacksAmong(shellsAt(laid, everything(laid)))).toEqual([[0, 1]]);
+    await expect(edit(asset, "lay-like", { from: "p1/0" }, picking(asset, "shells", [2]))).rejects.toThrow(
+      "same faces",
+    );
+    await expect(edit(asset, "lay-like", {}, picking(asset, "shells", [2]))).rejects.toThrow("Copy the layout");
+    await expect(edit(asset, "lay-like", { from: "gone/1" }, picking(asset, "shells", [2]))).rejects.toThrow("Copy");
+  });
+
   it("stay one when they are packed", async () => {
     const stacked = await edit(sides([0, 0, 0, 0, 0, 0]), "stack-twins");
     const packed = await edit(stacked, "pack");

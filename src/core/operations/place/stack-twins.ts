@@ -5,7 +5,7 @@ import { mayBeTwins, twinMatch } from "../../place/twin-shells";
 import type { EditOperation, Note } from "../operation";
 import { count } from "../words";
 import { shellsAt, withShellsAt } from "./shells-at";
-import { asTwins } from "./twins";
+import { asTwins, laidOn } from "./twins";
 
 const options = z.object({
   mirrored: z.boolean().default(true).meta({
@@ -61,7 +61,7 @@ export const stackTwins: EditOperation<z.infer<typeof options>> = {
         }
         done[k] = 1;
         members++;
-        uvs[k] = picked(shells[first]!.uv, match.images);
+        uvs[k] = laidOn(shells[first]!.uv, match.images);
       }
       if (members) stacks++;
       laid += members;
@@ -74,12 +74,3 @@ export const stackTwins: EditOperation<z.infer<typeof options>> = {
     };
   },
 };
-
-function picked(uv: Float64Array, images: Uint32Array): Float64Array {
-  const out = new Float64Array(2 * images.length);
-  for (let i = 0; i < images.length; i++) {
-    out[2 * i] = uv[2 * images[i]!]!;
-    out[2 * i + 1] = uv[2 * images[i]! + 1]!;
-  }
-  return out;
-}

@@ -74,3 +74,13 @@ function areOnOne(a: ShellAt, b: ShellAt): boolean {
   }
   return true;
 }
+
+/** Points of a shell where their images lie. @param uv 2 per point of the other */
+export function laidOn(uv: Float64Array, images: Uint32Array): Float64Array {
+  const out = new Float64Array(2 * images.length);
+  for (let i = 0; i < images.length; i++) {
+    out[2 * i] = uv[2 * images[i]!]!;
+    out[2 * i + 1] = uv[2 * images[i]! + 1]!;
+  }
+  return out;
+}
