@@ -13,11 +13,12 @@ const factor = z.number().min(1e-6).max(1e6).default(1);
 
 const options = z.object({
   ...motionOptions("picked shells"),
-  scaleU: factor.meta({ title: "Scale u", description: "Across alone, before turning" }),
-  scaleV: factor.meta({ title: "Scale v", description: "Upwards alone, before turning" }),
+  scaleU: factor.meta({ title: "Scale u", description: "Across alone, before turning", more: true }),
+  scaleV: factor.meta({ title: "Scale v", description: "Upwards alone, before turning", more: true }),
   about: z.enum(ABOUT).default("the common middle").meta({
     title: "About",
     description: "All about the middle of their box, or each about its own",
+    more: true,
   }),
 });
 export type MoveInput = z.infer<typeof options>;

@@ -21,6 +21,8 @@ export interface OptionField {
   readonly ends?: readonly [string, string];
   /** What holds where nothing is given, in a word or two. */
   readonly empty?: string;
+  /** It stands under more options, where the others do not. */
+  readonly more?: boolean;
   /** What of the picked shells it can be taken from. */
   readonly takes?: "density";
   /** It has a meaning only where other options have some of these values. */
@@ -40,6 +42,7 @@ const Property = z.object({
   ends: z.tuple([z.string(), z.string()]).optional(),
   empty: z.string().optional(),
   from: z.enum(FROM).optional(),
+  more: z.boolean().optional(),
   takes: z.literal("density").optional(),
   only: z.record(z.string(), z.array(z.string())).optional(),
 });
@@ -79,6 +82,7 @@ function readFields(op: AnyOperation): OptionField[] {
     ...(p.maximum !== undefined ? { most: p.maximum } : {}),
     ...(p.ends ? { ends: p.ends } : {}),
     ...(p.empty ? { empty: p.empty } : {}),
+    ...(p.more ? { more: p.more } : {}),
     ...(p.takes ? { takes: p.takes } : {}),
     ...(p.only ? { only: p.only } : {}),
     ...(p.enum || p.choices ? { choices: p.enum ?? p.choices! } : {}),

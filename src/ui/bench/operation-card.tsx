@@ -24,6 +24,14 @@ import { Tried } from "./tried";
 /** Options shown at once; the others wait behind a line that opens them. */
 const SHOWN = 3;
 
+/** Options that are shown at once: those that are not said to be more, else the first few where there are many. */
+const firstOf = (fields: readonly OptionField[]): readonly OptionField[] =>
+  fields.some((f) => f.more)
+    ? fields.filter((f) => !f.more)
+    : fields.length <= SHOWN + 1
+      ? fields
+      : fields.slice(0, SHOWN);
+
 /** Figures before and after, only those that changed. */
 function Result({ outcome }: { outcome: Outcome }) {
   const unit = useBench((s) => s.asset!.unit);
@@ -70,7 +78,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
   const [open, setOpen] = useState(false);
   const chosen = useBench((s) => s.options[op.id]);
   const fields = meaningful(op, chosen).filter((f) => !op.takesEye && !(f.name in (op.given ?? {})));
-  const shown = open || fields.length <= SHOWN + 1 ? fields : fields.slice(0, SHOWN);
+  const shown = open ? fields : firstOf(fields);
   const { words, ready } = scopeWords(op, state);
   const isPicked = state.picked.size > 0 || state.rows.size > 0;
   const outcome = state.outcomes[op.id];
