@@ -56,11 +56,14 @@ import { alignShells } from "./place/align-shells";
 import { bringBack } from "./place/bring-back";
 import { copiesAway } from "./place/copies-away";
 import { densityRatio } from "./place/density-ratio";
+import { intoFree } from "./place/into-free";
 import { layLike } from "./place/lay-like";
+import { leftAndRight } from "./place/left-and-right";
 import { lettering } from "./place/lettering";
 import { mirrorShells } from "./place/mirror-shells";
 import { nudge } from "./place/nudge";
 import { park } from "./place/park";
+import { setBeside } from "./place/set-beside";
 import { spaceOut } from "./place/space-out";
 import { spreadStacks } from "./place/spread-stacks";
 import { stackTwins } from "./place/stack-twins";
@@ -230,6 +233,8 @@ export const OPERATIONS: readonly AnyOperation[] = [
   mirrorShells,
   alignShells,
   spaceOut,
+  intoFree,
+  setBeside,
   park,
   bringBack,
   stackTwins,
@@ -237,6 +242,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   copiesAway,
   lettering,
   layLike,
+  leftAndRight,
   pin,
   unpin,
   pickTile,

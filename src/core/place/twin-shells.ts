@@ -65,15 +65,15 @@ export function mayBeTwins(one: TwinShell, other: TwinShell, within: number): bo
  * How one shell lies on another that has the same faces and the same lengths, whatever their numbers: unmirrored where that
  * can be, and of several ways that in which it is turned least in space.
  *
- * @param within how far lengths may differ, by their size @param mayMirror whether it may lie mirrored
+ * @param within how far lengths may differ, by their size @param ways whether it may lie as it is (false) and mirrored (true)
  */
-export function twinMatch(one: TwinShell, other: TwinShell, within: number, mayMirror: boolean): Match | null {
+export function twinMatch(one: TwinShell, other: TwinShell, within: number, ways: readonly boolean[]): Match | null {
   if (!mayBeTwins(one, other, within)) return null;
   const fits = (a: number, b: number, c: number, d: number): boolean => {
     const [own, its] = [edge(one.positions, a, b), edge(other.positions, c, d)];
     return Math.abs(own - its) <= within * Math.max(own, its);
   };
-  for (const mirrored of mayMirror ? [false, true] : [false]) {
+  for (const mirrored of ways) {
     let best: Uint32Array | null = null;
     let least = Infinity;
     for (const to of seedsOf(other, mirrored)) {
@@ -111,3 +111,8 @@ function turnedBy(p: Float64Array, q: Float64Array, images: Uint32Array): number
     for (let d = 0; d < 3; d++) sum += (q[3 * images[i]! + d]! - p[3 * i + d]! - by[d]!) ** 2;
   return sum;
 }
+
+/** Ways in which twins may lie on each other. */
+export const AS_THEY_ARE: readonly boolean[] = [false];
+export const MIRRORED_TOO: readonly boolean[] = [false, true];
+export const MIRRORED: readonly boolean[] = [true];

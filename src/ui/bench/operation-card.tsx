@@ -16,7 +16,7 @@ import { NoteList } from "./note-list";
 import { OneByOne } from "./one-by-one";
 import classes from "./operation-card.module.css";
 import { Field } from "./option-field";
-import { SCOPE_KEYS, scopeWords } from "./scope-words";
+import { movesUnderImages, SCOPE_KEYS, scopeWords } from "./scope-words";
 import { shortTitle } from "./short-title";
 import { lengthWords, percent } from "./stages";
 import { Tried } from "./tried";
@@ -96,6 +96,11 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
     <section className={card.card} aria-label={op.title} data-operation={op.id}>
       {head}
       <p title={op.about}>{words}</p>
+      {movesUnderImages(op, state) && (
+        <p className={card.painted}>
+          Images are painted for this layout: what is moved comes off them. Duplicate the UV set to keep it.
+        </p>
+      )}
       {op.kind === "edit" && op.foretells && ready && <Foretold op={op} />}
       {op.kind === "edit" && op.drawnBefore && ready && isPicked && <Tried op={op} />}
       {shown.map((f) => (

@@ -52,7 +52,8 @@ function grafted(shape: PlacedShape, layout: Layout, shell: Shell, edges: readon
   }
 }
 
-interface Border {
+/** A border in one piece that a shell shares with another. */
+export interface Border {
   readonly other: Shell;
   readonly edges: readonly number[];
   readonly length: number;
@@ -77,7 +78,8 @@ function sharedBorder(
   return best.edges;
 }
 
-function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell, locked: Bits | null): Border[] {
+/** Every border in one piece that a shell shares with another one. */
+export function bordersOf(shape: PlacedShape, layout: Layout, shell: Shell, locked: Bits | null): Border[] {
   const { mesh } = shape;
   const t = topologyOf(mesh);
   const s = structureOf(mesh, layout);

@@ -6,7 +6,7 @@ import { saidOf } from "../../layout/shell-marks";
 import { wedgesOfShell } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import { boxOf } from "../../place/box";
-import { twinMatch } from "../../place/twin-shells";
+import { AS_THEY_ARE, MIRRORED_TOO, twinMatch } from "../../place/twin-shells";
 import type { EditOperation, Note } from "../operation";
 import { layoutOf } from "../scope";
 import { count } from "../words";
@@ -54,7 +54,7 @@ export const layLike: EditOperation<z.infer<typeof options>> = {
     const uvs = shells.map((shell, k) => {
       for (const [i, source] of sources.entries()) {
         const may = mirrored && !bears(shell) && !bears(source);
-        const match = twinMatch(own[k]!, theirs[i]!, within / 100, may);
+        const match = twinMatch(own[k]!, theirs[i]!, within / 100, may ? MIRRORED_TOO : AS_THEY_ARE);
         if (match) return laidOn(source.uv, match.images);
       }
       left.push({ shape: shell.shape.id, face: shell.face });

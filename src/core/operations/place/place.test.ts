@@ -8,6 +8,7 @@ import { layoutFromCorners } from "../../layout/layout";
 import { saidOf } from "../../layout/shell-marks";
 import { meshFromPolygons } from "../../mesh/poly-mesh";
 import type { SheetBox } from "../../place/box";
+import { mateKnots } from "../../seams/mate-knots";
 import { everything } from "../scope";
 import { shellsAt } from "./shells-at";
 import { stacksAmong } from "./twins";
@@ -100,6 +101,40 @@ describe("shells are arranged", () => {
     expect(measure(back).mirroredShells).toBe(0);
     const all = boxes(await edit(asset, "mirror-shells", { about: "the common middle" }));
     expect(place(all[0]!)).toEqual([0.8, 0]);
+  });
+
+  it("into the smallest empty box that holds them, or grown to fill what gives them most", async () => {
+    // The left three quarters are taken, and the lower half of the rest.
+    const asset = squares([
+      [0.005, 0.005, 0.735, 0.99],
+      [0.75, 0.005, 0.24, 0.48],
+      [1.5, 0, 0.1, 0.1],
+    ]);
+    const moved = boxes(await edit(asset, "into-free", { padding: 0 }, picking(asset, "shells", [2])))[2]!;
+    expect(moved.u0).toBeGreaterThan(0.7);
+    expect(moved.u1 - moved.u0).toBeCloseTo(0.1, 12);
+    const back: Asset = await edit(asset, "move", { du: -1 }, picking(asset, "shells", [2]));
+    const grown = await edit(back, "into-free", { grow: true, padding: 8 }, picking(back, "shells", [2]));
+    const box = boxes(grown)[2]!;
+    expect(box.u1 - box.u0).toBeGreaterThan(0.2);
+    expect(box.v0 - 0.485).toBeGreaterThan(8 / 2048 - 1e-9);
+    expect(measure(grown).overlapShare).toBe(0);
+    expect(grown.shellMarks[0]!.ratio).toBeCloseTo((box.u1 - box.u0) / 0.1, 9);
+    await expect(edit(asset, "into-free", {}, picking(asset, "shells", [0]))).resolves.toBeTruthy();
+  });
+
+  it("side to side with their neighbours as a net, at a gap and at their own size", async () => {
+    const asset = await edit(sides([10, 20, 30, 40, 50, 60]), "move", { scale: 0.5 });
+    // The top onto the front: they share the upper edge of the front.
+    const net = await edit(asset, "set-beside", { gap: 16 }, picking(asset, "shells", [4]));
+    const [was, now] = [shellsAt(asset, everything(asset)), shellsAt(net, everything(net))];
+    for (const k of [0, 1, 2, 3, 5]) expect(now[k]!.uv).toEqual(was[k]!.uv);
+    const width = (uv: Float64Array) => Math.hypot(uv[2]! - uv[0]!, uv[3]! - uv[1]!);
+    expect(width(now[4]!.uv)).toBeCloseTo(width(was[4]!.uv), 12);
+    // Points of the front's top edge are 16 texels from their mates.
+    const knots = mateKnots(net.shapes.get("p1")!.mesh, now[0]!.layout, [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11]);
+    const apart = knots.map(({ a, b }) => Math.hypot(a[0] - b[0], a[1] - b[1]));
+    expect(Math.min(...apart)).toBeCloseTo(16 / 2048, 9);
   });
 
   it("parked beside the page, counted, and brought back to where they were", async () => {
@@ -294,6 +329,27 @@ describe("stacks of twins", () => {
     );
     await expect(edit(asset, "lay-like", {}, picking(asset, "shells", [2]))).rejects.toThrow("Copy the layout");
     await expect(edit(asset, "lay-like", { from: "gone/1" }, picking(asset, "shells", [2]))).rejects.toThrow("Copy");
+  });
+
+  it("of left and right are laid as mirror images of each other, and read the right way round", async () => {
+    const left = [-3, 0, 0, -1, 0, 0, -2, 1, 0, -3, 1, 0];
+    const right = left.map((x, i) => (i % 3 ? x : -x));
+    const mesh = meshFromPolygons(
+      [...left, ...right],
+      [
+        [0, 1, 2, 3],
+        [6, 5, 4, 7],
+      ],
+    );
+    const uv = [0.1, 0.1, 0.3, 0.1, 0.2, 0.2, 0.1, 0.2, 0.9, 0.6, 0.8, 0.5, 0.8, 0.6, 0.9, 0.7];
+    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
+    const laid = await edit(asset, "left-and-right");
+    const [a, b] = shellsAt(laid, everything(laid));
+    expect([b!.box.u0, b!.box.u1]).toEqual([expect.closeTo(1 - a!.box.u1, 12), expect.closeTo(1 - a!.box.u0, 12)]);
+    expect([b!.box.v0, b!.box.v1]).toEqual([a!.box.v0, a!.box.v1]);
+    expect(measure(laid).mirroredShells).toBe(0);
+    expect(measure(laid).flippedTriangles).toBe(0);
+    await expect(edit(asset, "left-and-right", { axis: "y" })).rejects.toThrow("across y");
   });
 
   it("stay one when they are packed", async () => {

@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { saidOf } from "../../layout/shell-marks";
 import { UserError } from "../../layout/user-error";
-import { mayBeTwins, twinMatch } from "../../place/twin-shells";
+import { AS_THEY_ARE, MIRRORED_TOO, mayBeTwins, twinMatch } from "../../place/twin-shells";
 import type { EditOperation, Note } from "../operation";
 import { count } from "../words";
 import { shellsAt, withShellsAt } from "./shells-at";
@@ -49,7 +49,7 @@ export const stackTwins: EditOperation<z.infer<typeof options>> = {
         const k = order[next]!;
         if (twins[k]!.size > twins[first]!.size * (1 + within / 100)) break;
         if (done[k] || !mayBeTwins(twins[k]!, twins[first]!, within / 100)) continue;
-        const match = twinMatch(twins[k]!, twins[first]!, within / 100, mirrored);
+        const match = twinMatch(twins[k]!, twins[first]!, within / 100, mirrored ? MIRRORED_TOO : AS_THEY_ARE);
         if (!match) continue;
         if (match.mirrored && (bears[k] || bears[first])) {
           const { shape, face } = shells[k]!;
