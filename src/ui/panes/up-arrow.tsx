@@ -14,10 +14,11 @@ const LONG = 34;
 
 /** Shows on the shell under the pointer which way up on the model is. */
 export function UpArrow({ eye }: { eye: SheetCamera }) {
-  const { asset, set, hover, measures } = useBenchOf("asset", "set", "hover", "measures");
+  const { asset, set, hover, measures, stage } = useBenchOf("asset", "set", "hover", "measures", "stage");
   const { x, y } = useSheetPlaces(eye);
   const found = useMemo(() => {
-    if (!asset || !measures || !hover) return null;
+    // Where shells are turned and placed; elsewhere it would only be in the way.
+    if (!asset || !measures || !hover || (stage !== "level" && stage !== "place")) return null;
     const shell = shellOfFace(asset, set, hover);
     const turn = lineOfShell(asset, set, measures, shell)?.turn ?? null;
     if (turn === null) return null;
@@ -25,7 +26,7 @@ export function UpArrow({ eye }: { eye: SheetCamera }) {
     const picked = new Map([[shell.shape, ElementSet.of(faces, Uint32Array.of(shell.face))]]);
     const box = uvBox({ asset, set, kind: "shells", picked }, "selection");
     return box && { turn, u: (box.u0 + box.u1) / 2, v: (box.v0 + box.v1) / 2 };
-  }, [asset, set, hover, measures]);
+  }, [asset, set, hover, measures, stage]);
   if (!found) return null;
   return (
     <svg className={classes.upArrows} role="img" aria-label="Up on the model">

@@ -75,7 +75,7 @@ export function run(asset: Asset, scope: Scope, { grow, turn, padding }: IntoFre
   const laid = withShellsAt(asset, scope.set, shells, uvs);
   return {
     asset: said.length ? { ...laid, shellMarks: withSaid(asset, scope.set, said) } : laid,
-    words: `Move ${count(moved, "shell")} into free space`,
+    words: `Move ${count(moved, "shell")} into free space${grow ? `, grown up to ${Math.max(...scales).toFixed(2)} times` : ""}`,
     notes,
   };
 }
