@@ -10,6 +10,9 @@ import { isBarrier, type Layout, structureOf } from "./layout";
 export const SNAPS = ["points", "borders", "tiles", "grid"] as const;
 export type SnapTo = (typeof SNAPS)[number];
 
+/** What is moved stops at other shells, instead of being drawn to something. */
+export const STOPS = "shells";
+
 /** Tiles between the lines of the grid. */
 export const GRID_STEP = 1 / 8;
 

@@ -56,6 +56,7 @@ import { alignShells } from "./place/align-shells";
 import { bringBack } from "./place/bring-back";
 import { copiesAway } from "./place/copies-away";
 import { densityRatio } from "./place/density-ratio";
+import { followNap } from "./place/follow-nap";
 import { intoFree } from "./place/into-free";
 import { layLike } from "./place/lay-like";
 import { leftAndRight } from "./place/left-and-right";
@@ -226,6 +227,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   level,
   densityRatio,
   standUpright,
+  followNap,
   pickNotUpright,
   pack,
   move,

@@ -1,21 +1,16 @@
 import type { Asset } from "../layout/asset";
-import { SnapTargets, type SnapTo } from "../layout/snap-targets";
+import { SnapTargets, type SnapTo, STOPS } from "../layout/snap-targets";
+import type { Moving } from "./moving";
 import type { Scope } from "./operation";
 import { layoutOf, shapesInScope } from "./scope";
+import { Stopping } from "./stopping";
 
 /** What moves under the pointer keeps to something: the point that was taken hold of is put there, and the rest goes along. */
 export interface Snap {
-  readonly to: SnapTo;
+  readonly to: SnapTo | typeof STOPS;
   readonly within: number;
   /** Where it was taken hold of. */
   readonly at: readonly [u: number, v: number];
-}
-
-/** The wedges of a shape that are moved, and their places. */
-export interface Moving {
-  readonly shape: string;
-  readonly uv: Float64Array;
-  readonly wedges: ArrayLike<number>;
 }
 
 interface Way {
@@ -27,6 +22,7 @@ interface Way {
 export class Snapping {
   private targets: { readonly of: Snap; readonly found: SnapTargets; readonly grip: readonly [number, number] } | null =
     null;
+  private stopping: Stopping | null = null;
 
   constructor(
     private readonly asset: Asset,
@@ -36,6 +32,11 @@ export class Snapping {
 
   /** The way to go so that what was taken hold of comes onto what lies near it. */
   apply<T extends Way>(way: T, snap: Snap): T {
+    if (snap.to === STOPS) {
+      const { rules, tiles } = this.asset;
+      this.stopping ??= new Stopping(this.asset, this.scope, this.moving, rules.padding / tiles.resolution);
+      return this.stopping.apply(way);
+    }
     const { found, grip } = this.lookUp(snap);
     const [u, v] = [grip[0] + way.du, grip[1] + way.dv];
     const place = found.nearest(u, v);
@@ -44,6 +45,7 @@ export class Snapping {
 
   private lookUp(snap: Snap) {
     const { targets } = this;
+    if (snap.to === STOPS) throw new Error("What stops at shells is drawn to nothing.");
     if (targets?.of.to === snap.to && targets.of.within === snap.within) return targets;
     const own = new Map<string, Uint8Array>();
     for (const { shape, wedges, uv } of this.moving) {

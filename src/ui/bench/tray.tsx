@@ -3,7 +3,7 @@
 import { ActionIcon, Button, Kbd, NativeSelect, SegmentedControl, Switch } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
 import { Fragment } from "react";
-import { SNAPS, type SnapTo } from "@/core/layout/snap-targets";
+import { SNAPS, STOPS } from "@/core/layout/snap-targets";
 import type { AnyOperation } from "@/core/operations/operation";
 import { optionFields } from "@/core/operations/option-fields";
 import { movePoints, relaxStroke } from "@/core/operations/registry";
@@ -12,7 +12,7 @@ import type { Falloff } from "@/core/select/falloff";
 import { type BrushOptions, brushOf, setBrush } from "../session/brush";
 import { falloffOf, setFalloff } from "../session/falloff";
 import { useBenchOf, useSession } from "../session/session-context";
-import { countPicked } from "../session/store";
+import { type BenchState, countPicked } from "../session/store";
 import { relaxTool } from "../tools/relax-tool";
 import { threadTool } from "../tools/thread-tool";
 import { toolNamed } from "../tools/tools";
@@ -119,12 +119,13 @@ function FalloffChoice() {
   return <ToolOptions op={movePoints} names={["radius", "curve"]} values={falloffOf({ options })} change={change} />;
 }
 
-const SNAP_WORDS: Readonly<Record<SnapTo | "off", string>> = {
+const SNAP_WORDS: Readonly<Record<BenchState["snap"], string>> = {
   off: "Snap to nothing",
   points: "Snap to points",
   borders: "Snap to borders",
   tiles: "Snap to tile edges",
   grid: "Snap to the grid",
+  shells: "Stop at shells",
 };
 
 /** What is moved under the pointer keeps to. */
@@ -135,11 +136,11 @@ function SnapChoice() {
     <NativeSelect
       size="xs"
       aria-label="Snap"
-      title="The point that is taken hold of is put onto what lies near it"
-      data={(["off", ...SNAPS] as const).map((value) => ({ value, label: SNAP_WORDS[value] }))}
+      title="The point that is taken hold of is put onto what lies near it, or what is moved stops at other shells with the padding kept"
+      data={(["off", ...SNAPS, STOPS] as const).map((value) => ({ value, label: SNAP_WORDS[value] }))}
       value={snap}
       onChange={(e) => {
-        bench.setState({ snap: e.currentTarget.value as SnapTo | "off" });
+        bench.setState({ snap: e.currentTarget.value as BenchState["snap"] });
         // Keys are the bench's again.
         e.currentTarget.blur();
       }}

@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { assetOf, edit, picking } from "../../../testing/assets";
+import { edgeBetween } from "../../../testing/patches";
 import { squares } from "../../../testing/squares";
 import { measure } from "../../check/measure";
 import type { Asset } from "../../layout/asset";
@@ -270,6 +271,33 @@ describe("shells stand upright", () => {
     const asset = await edit(sides([0, 0, 0, 0, 0, 0]), "move", { turn: 90 });
     const back = await edit(asset, "stand-upright", { together: true });
     for (const { turn } of measure(back).perShell) expect(turn).toBeCloseTo(0, 6);
+  });
+});
+
+describe("the nap", () => {
+  it("runs one way on every shell, whichever end of an edge is first", async () => {
+    const asset = sides([37, 90, 180, -60, 200, 75]);
+    const { mesh } = asset.shapes.get("p1")!;
+    // An edge along x: it lies on the front, the back, the top and the bottom, and stands square to the other sides.
+    const edge = edgeBetween(mesh, 0, 1);
+    const laid = await edit(asset, "follow-nap", { along: "across" }, picking(asset, "edges", [edge]));
+    const rows = shellsAt(laid, everything(laid));
+    for (const k of [0, 1, 4, 5]) {
+      const { uv } = rows[k]!;
+      // Each side is told from a corner along x.
+      expect(uv[3]! - uv[1]!).toBeCloseTo(0, 9);
+    }
+    for (const k of [2, 3]) expect(rows[k]!.uv).toEqual(shellsAt(asset, everything(asset))[k]!.uv);
+    const own = await edit(
+      asset,
+      "follow-nap",
+      { along: "across", shells: "those with picked edges" },
+      picking(asset, "edges", [edge]),
+    );
+    const moved = shellsAt(own, everything(own)).map(
+      ({ uv }, k) => uv[2] !== shellsAt(asset, everything(asset))[k]!.uv[2],
+    );
+    expect(moved.filter(Boolean)).toHaveLength(2);
   });
 });
 
