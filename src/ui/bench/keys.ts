@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import { flushSync } from "react-dom";
 import { SELECTION_KINDS } from "@/core/layout/selection-kind";
 import { move, movePoints, nudge, OPERATIONS } from "@/core/operations/registry";
-import { NUDGES, STEPS } from "@/core/place/nudges";
+import { NUDGES, nudged, STEPS } from "@/core/place/nudges";
 import { runOperation, stepBench } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeAllBranches } from "../session/branches";
@@ -122,6 +122,16 @@ const TOOL_COMMANDS: readonly Command[] = TOOLS.map((tool) => ({
   run: ({ bench }) => takeTool(bench, tool),
 }));
 
+/** Moves picked shells, or UV points, by a step. */
+function nudgePicked(session: BenchSession, way: (typeof NUDGES)[number], by: (typeof STEPS)[number]): void {
+  const { kind, asset } = session.bench.getState();
+  if (kind === "shells") void runOperation(session, nudge, { way, by });
+  else if (kind === "points" && asset) {
+    const [du, dv] = nudged(asset, way, by);
+    void runOperation(session, movePoints, { du, dv, turn: 0, scale: 1 });
+  } else say(session.bench, "Arrow keys move picked shells (4) and UV points (6).");
+}
+
 /** Arrow keys move what is picked by steps. */
 const NUDGE_KEYS = { left: "ArrowLeft", right: "ArrowRight", up: "ArrowUp", down: "ArrowDown" } as const;
 const STEP_KEYS = { "a pixel": "", "a padding": "shift+", "a grid square": "alt+", "a tile": "alt+shift+" } as const;
@@ -131,7 +141,7 @@ const NUDGE_COMMANDS: readonly Command[] = STEPS.flatMap((by) =>
       id: `${nudge.id}-${way}-${by.replaceAll(" ", "-")}`,
       key: `${STEP_KEYS[by]}${NUDGE_KEYS[way]}`,
       words: `Nudge ${way} by ${by}`,
-      run: (session) => void runOperation(session, nudge, { way, by }),
+      run: (session) => nudgePicked(session, way, by),
     }),
   ),
 );

@@ -43,7 +43,7 @@ export function LevelCards() {
       <Line
         shells={leaning}
         words="not upright"
-        none="All stand upright."
+        none="All stand upright, within 15°."
         {...(leaning.length ? { does: standUpright.title, act: () => runOperation(session, standUpright) } : {})}
       />
       <Line shells={mirrored} words="mirrored" />

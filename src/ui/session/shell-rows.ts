@@ -20,6 +20,8 @@ export interface ShellLine extends ShellRef {
   readonly density: number | null;
   readonly stretch: number | null;
   readonly area: number | null;
+  /** How dense it is to be, by what is common. */
+  readonly ratio: number;
   /** Degrees by which up on the model is turned away from v, and the number of its tile. */
   readonly turn: number | null;
   readonly tile: number | null;
@@ -31,7 +33,7 @@ export interface ShellLine extends ShellRef {
   readonly kinds: readonly FindingKind[];
 }
 
-type Figures = Pick<ShellLine, "density" | "stretch" | "area" | "turn" | "tile">;
+type Figures = Pick<ShellLine, "density" | "stretch" | "area" | "ratio" | "turn" | "tile">;
 
 const keyOf = ({ shape, face }: ShellRef): string => `${shape}/${face}`;
 
@@ -50,11 +52,12 @@ export function shellLines(asset: Asset, set: UvSetId, m: Measures): ShellLine[]
   return [...m.perShell.flatMap((s) => line(s, figuresOf(s))), ...m.unmapped.flatMap((s) => line(s, NO_FIGURES))];
 }
 
-const NO_FIGURES: Figures = { density: null, stretch: null, area: null, turn: null, tile: null };
+const NO_FIGURES: Figures = { density: null, stretch: null, area: null, ratio: 1, turn: null, tile: null };
 const figuresOf = (s: ShellRow): Figures => ({
   density: s.density,
   stretch: s.energy,
   area: s.area,
+  ratio: s.ratio,
   turn: s.turn,
   tile: s.tile,
 });
@@ -150,5 +153,7 @@ export function figureWords(line: ShellLine, figure: ShellFigure): string {
   if (typeof value === "string") return value;
   if (figure === "stretch") return value.toFixed(3);
   if (figure === "turn") return `${Math.round(value)}°`;
-  return figure === "density" ? value.toPrecision(3) : String(+value.toPrecision(figure === "tile" ? 6 : 3));
+  if (figure === "density")
+    return `${value.toPrecision(3)}${line.ratio === 1 ? "" : ` ×${+line.ratio.toPrecision(3)}`}`;
+  return String(+value.toPrecision(figure === "tile" ? 6 : 3));
 }

@@ -41,20 +41,28 @@ export function run(asset: Asset, scope: Scope, { grow, turn, padding }: IntoFre
   const tile = [Math.max(0, Math.floor(mu)), Math.max(0, Math.floor(mv))] as const;
   const apart = padding / resolutionAt(asset.tiles, tile[0] + 0.5, tile[1] + 0.5);
   const meant = new Set(shells.map(({ shape, shell }) => `${shape.id} ${shell}`));
+  const cells = new TakenCells(...tile);
+  for (const shape of shapesOf(asset))
+    takeShells(cells, shape.mesh, layoutOf(shape, scope.set), (shell) => !meant.has(`${shape.id} ${shell}`));
   const uvs: Array<Float64Array | null> = shells.map(() => null);
   const scales = shells.map(() => 1);
   let moved = 0;
+  let boxes = cells.boxes(apart, BOXES, LEAST);
+  let isOld = false;
   for (const k of order) {
-    const cells = new TakenCells(...tile);
-    for (const shape of shapesOf(asset)) {
-      const layout = layoutOf(shape, scope.set);
-      takeShells(cells, shape.mesh, layout, (shell) => !meant.has(`${shape.id} ${shell}`));
+    // Boxes are found anew where those that are left do not do: what is left of one that was filled is one as well.
+    let fit = bestFit(shells[k]!.box, boxes, grow, turn);
+    if (!fit && isOld) {
+      boxes = cells.boxes(apart, BOXES, LEAST);
+      isOld = false;
+      fit = bestFit(shells[k]!.box, boxes, grow, turn);
     }
-    // Those that were placed before it lie where they went; the others will be placed after it.
-    for (const [i, uv] of uvs.entries()) if (uv) takePoints(cells, shells[i]!, uv);
-    const fit = bestFit(shells[k]!.box, cells.boxes(apart, BOXES, LEAST), grow, turn);
     if (!fit) continue;
+    const { box } = fit;
+    boxes = boxes.filter((own) => own !== box);
+    isOld = true;
     uvs[k] = placed(shells[k]!, fit);
+    takePoints(cells, shells[k]!, uvs[k]!);
     scales[k] = fit.scale;
     moved++;
   }
@@ -85,30 +93,30 @@ function takeShells(cells: TakenCells, mesh: PolyMesh, layout: Layout, takes: (s
   const t = trianglesOf(mesh);
   for (let shell = 0 as Shell; shell < s.shellCount; shell++) {
     if (!isMapped(mesh, layout, shell) || !takes(shell)) continue;
-    for (const f of facesOfShell(s, shell)) takeFace(cells, layout.uv, s.cornerWedge, t, f);
+    for (const f of facesOfShell(s, shell)) takeFace(cells, layout.uv, (corner) => s.cornerWedge[corner]!, t, f);
   }
 }
 
 function takePoints(cells: TakenCells, { shape, layout, shell, wedges }: ShellAt, points: Float64Array): void {
   const s = structureOf(shape.mesh, layout);
-  const uv = layout.uv.slice();
+  const places = new Map<number, number>();
   wedges.forEach((w, i) => {
-    uv[2 * w] = points[2 * i]!;
-    uv[2 * w + 1] = points[2 * i + 1]!;
+    places.set(w, i);
   });
   const t = trianglesOf(shape.mesh);
-  for (const f of facesOfShell(s, shell)) takeFace(cells, uv, s.cornerWedge, t, f);
+  const placeOf = (corner: number) => places.get(s.cornerWedge[corner]!)!;
+  for (const f of facesOfShell(s, shell)) takeFace(cells, points, placeOf, t, f);
 }
 
 function takeFace(
   cells: TakenCells,
   uv: Float64Array,
-  cornerWedge: ArrayLike<number>,
+  placeOf: (corner: number) => number,
   t: ReturnType<typeof trianglesOf>,
   f: number,
 ): void {
   for (let k = 3 * t.faceStart[f]!; k < 3 * t.faceStart[f + 1]!; k += 3) {
-    const [a, b, c] = [0, 1, 2].map((i) => 2 * cornerWedge[t.corners[k + i]!]!) as [number, number, number];
+    const [a, b, c] = [0, 1, 2].map((i) => 2 * placeOf(t.corners[k + i]!)) as [number, number, number];
     cells.addTriangle(uv[a]!, uv[a + 1]!, uv[b]!, uv[b + 1]!, uv[c]!, uv[c + 1]!);
   }
 }

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { NUDGES, STEPS } from "../../place/nudges";
+import { NUDGES, nudged, STEPS } from "../../place/nudges";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
 import { shellsAt, shifted, withShellsAt } from "./shells-at";
@@ -11,13 +11,6 @@ const options = z.object({
     description: "A pixel of the asset's resolution, the padding it is checked against, an eighth of a tile, or a tile",
   }),
 });
-
-const WAYS: Readonly<Record<(typeof NUDGES)[number], readonly [number, number]>> = {
-  left: [-1, 0],
-  right: [1, 0],
-  up: [0, 1],
-  down: [0, -1],
-};
 
 /** Moves shells by one step. */
 export const nudge: EditOperation<z.infer<typeof options>> = {
@@ -33,16 +26,8 @@ export const nudge: EditOperation<z.infer<typeof options>> = {
   options,
   run(asset, scope, { way, by }) {
     const shells = shellsAt(asset, scope);
-    const { resolution } = asset.tiles;
-    const sizes = {
-      "a pixel": 1 / resolution,
-      "a padding": asset.rules.padding / resolution,
-      "a grid square": 1 / 8,
-      "a tile": 1,
-    };
-    const [u, v] = WAYS[way];
-    const size = sizes[by];
-    const uvs = shells.map(({ uv }) => shifted(uv, [u * size, v * size]));
+    const shift = nudged(asset, way, by);
+    const uvs = shells.map(({ uv }) => shifted(uv, shift));
     return {
       asset: withShellsAt(asset, scope.set, shells, uvs),
       words: `Nudge ${count(shells.length, "shell")} ${way} by ${by}`,
