@@ -184,7 +184,15 @@ describe("what this browser keeps", () => {
 
 describe("a figure of a shell", () => {
   it("is written as short as it is clear, and as a dash where there is none", () => {
-    const line = { density: 71.84, stretch: 1.0129, area: 0.35412, turn: -89.6, tile: 1013, material: "Brass" };
+    const line = {
+      ratio: 1,
+      density: 71.84,
+      stretch: 1.0129,
+      area: 0.35412,
+      turn: -89.6,
+      tile: 1013,
+      material: "Brass",
+    };
     const words = (figure: Parameters<typeof figureWords>[1], more: object = {}) =>
       figureWords({ ...line, ...more } as ShellLine, figure);
     expect((["density", "stretch", "area", "turn", "tile", "material"] as const).map((f) => words(f))).toEqual([
@@ -196,5 +204,6 @@ describe("a figure of a shell", () => {
       "Brass",
     ]);
     expect(words("turn", { turn: null })).toBe("–");
+    expect(words("density", { ratio: 0.5 })).toBe("71.8 ×0.5");
   });
 });
