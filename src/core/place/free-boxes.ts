@@ -13,35 +13,47 @@ export class TakenCells {
     private readonly v0: number,
   ) {}
 
+  /** The columns that a triangle reaches within a row, while it is taken. */
+  private low = 0;
+  private high = 0;
+
   /** Takes every cell that a triangle touches. */
   addTriangle(au: number, av: number, bu: number, bv: number, cu: number, cv: number): void {
-    const us = [this.column(au), this.column(bu), this.column(cu)] as const;
-    const vs = [this.row(av), this.row(bv), this.row(cv)] as const;
-    const first = Math.max(0, Math.floor(Math.min(...vs)));
-    const last = Math.min(CELLS - 1, Math.floor(Math.max(...vs)));
+    const ax = (au - this.u0) * CELLS;
+    const ay = (av - this.v0) * CELLS;
+    const bx = (bu - this.u0) * CELLS;
+    const by = (bv - this.v0) * CELLS;
+    const cx = (cu - this.u0) * CELLS;
+    const cy = (cv - this.v0) * CELLS;
+    const first = Math.max(0, Math.floor(Math.min(ay, by, cy)));
+    const last = Math.min(CELLS - 1, Math.floor(Math.max(ay, by, cy)));
     for (let j = first; j <= last; j++) {
-      let low = Infinity;
-      let high = -Infinity;
-      for (let k = 0; k < 3; k++) {
-        const l = (k + 1) % 3;
-        const [p, q, x, y] = [vs[k]!, vs[l]!, us[k]!, us[l]!];
-        if (Math.max(p, q) < j || Math.min(p, q) > j + 1) continue;
-        // Where the side is within the row.
-        const at = (v: number) => (p === q ? x : x + ((y - x) * (v - p)) / (q - p));
-        const inside = (v: number) => Math.max(Math.min(p, q), Math.min(Math.max(p, q), v));
-        for (const u of p === q ? [x, y] : [at(inside(j)), at(inside(j + 1))]) {
-          if (u < low) low = u;
-          if (u > high) high = u;
-        }
-      }
-      const from = Math.max(0, Math.floor(low));
-      const to = Math.min(CELLS - 1, Math.floor(high));
+      this.low = Infinity;
+      this.high = -Infinity;
+      this.reach(ax, ay, bx, by, j);
+      this.reach(bx, by, cx, cy, j);
+      this.reach(cx, cy, ax, ay, j);
+      const from = Math.max(0, Math.floor(this.low));
+      const to = Math.min(CELLS - 1, Math.floor(this.high));
       for (let i = from; i <= to; i++) this.taken[j * CELLS + i] = 1;
     }
   }
 
-  private column = (u: number): number => (u - this.u0) * CELLS;
-  private row = (v: number): number => (v - this.v0) * CELLS;
+  /** Widens the reach within a row by what of a side lies in it. */
+  private reach(px: number, py: number, qx: number, qy: number, j: number): void {
+    const bottom = Math.min(py, qy);
+    const top = Math.max(py, qy);
+    if (top < j || bottom > j + 1) return;
+    let from = px;
+    let to = qx;
+    if (top > bottom) {
+      const slope = (qx - px) / (qy - py);
+      from = px + slope * (Math.max(bottom, Math.min(top, j)) - py);
+      to = px + slope * (Math.max(bottom, Math.min(top, j + 1)) - py);
+    }
+    this.low = Math.min(this.low, from, to);
+    this.high = Math.max(this.high, from, to);
+  }
 
   /**
    * The largest empty boxes, none lying over another, the largest first.

@@ -34,7 +34,7 @@ describe("mirrored picks", () => {
   });
 
   it("look every mesh up once, and say so where nothing has another half", async () => {
-    const session = sessionOf(gingerRoot());
+    const session = sessionOf(gingerRoot(0.12));
     const { bench } = session;
     nextMirror(bench);
     await lookUpImages(session);

@@ -116,7 +116,9 @@ function takeFace(
   f: number,
 ): void {
   for (let k = 3 * t.faceStart[f]!; k < 3 * t.faceStart[f + 1]!; k += 3) {
-    const [a, b, c] = [0, 1, 2].map((i) => 2 * placeOf(t.corners[k + i]!)) as [number, number, number];
+    const a = 2 * placeOf(t.corners[k]!);
+    const b = 2 * placeOf(t.corners[k + 1]!);
+    const c = 2 * placeOf(t.corners[k + 2]!);
     cells.addTriangle(uv[a]!, uv[a + 1]!, uv[b]!, uv[b + 1]!, uv[c]!, uv[c + 1]!);
   }
 }
