@@ -52,22 +52,12 @@ import { ungroupParts } from "./parts/ungroup-parts";
 import { unite } from "./parts/unite";
 import { unlockParts } from "./parts/unlock-parts";
 import { pin, unpin } from "./pin";
-import { alignShells } from "./place/align-shells";
+import { ARRANGING } from "./place/arranging";
 import { bringBack } from "./place/bring-back";
-import { copiesAway } from "./place/copies-away";
 import { densityRatio } from "./place/density-ratio";
 import { followNap } from "./place/follow-nap";
-import { intoFree } from "./place/into-free";
 import { layLike } from "./place/lay-like";
-import { leftAndRight } from "./place/left-and-right";
-import { lettering } from "./place/lettering";
-import { mirrorShells } from "./place/mirror-shells";
 import { nudge } from "./place/nudge";
-import { park } from "./place/park";
-import { setBeside } from "./place/set-beside";
-import { spaceOut } from "./place/space-out";
-import { spreadStacks } from "./place/spread-stacks";
-import { stackTwins } from "./place/stack-twins";
 import { standUpright } from "./place/stand-upright";
 import { applyTransform } from "./prepare/apply-transform";
 import { closeGaps } from "./prepare/close-gaps";
@@ -231,20 +221,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   pickNotUpright,
   pack,
   move,
-  nudge,
-  mirrorShells,
-  alignShells,
-  spaceOut,
-  intoFree,
-  setBeside,
-  park,
-  bringBack,
-  stackTwins,
-  spreadStacks,
-  copiesAway,
-  lettering,
-  layLike,
-  leftAndRight,
+  ...ARRANGING,
   pin,
   unpin,
   pickTile,
