@@ -12,6 +12,20 @@ export function turned(uv: Float64Array, angle: number): Float64Array {
   return out;
 }
 
+/** Points turned about one of the sheet. */
+export function turnedAbout(uv: Float64Array, angle: number, [u, v]: readonly [number, number]): Float64Array {
+  const c = Math.cos(angle);
+  const s = Math.sin(angle);
+  const out = new Float64Array(uv.length);
+  for (let i = 0; i < uv.length; i += 2) {
+    const x = uv[i]! - u;
+    const y = uv[i + 1]! - v;
+    out[i] = c * x - s * y + u;
+    out[i + 1] = s * x + c * y + v;
+  }
+  return out;
+}
+
 /** Indices of the convex hull, counter-clockwise. Source: A. Andrew, Another efficient algorithm (1979). */
 function hull(uv: Float64Array): number[] {
   const order = Array.from({ length: uv.length / 2 }, (_, i) => i).sort(

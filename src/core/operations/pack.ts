@@ -27,6 +27,10 @@ export const packOptions = z.object({
       description: "Shells on which up on the model is up on the sheet are not turned",
       only: { turns: ["quarter"] },
     }),
+  keepStacks: z.boolean().default(true).meta({
+    title: "Keep stacks",
+    description: "Shells that lie exactly on one another are packed as one, where the asset's rules allow stacks",
+  }),
   keepScale: z
     .boolean()
     .default(false)

@@ -21,11 +21,11 @@ export const ALL_DIRECTIONS: readonly number[] = Array.from({ length: DIRECTIONS
 /** Upright coordinate: y or z. */
 export const upAxisOf = (asset: Pick<Asset, "up">): 1 | 2 => (asset.up === "y" ? 1 : 2);
 
-/** The parts of an asset as they stand. */
 /** The way up of an asset, unit. */
 export const upOf = (asset: Pick<Asset, "up">): readonly [number, number, number] =>
   upAxisOf(asset) === 1 ? [0, 1, 0] : [0, 0, 1];
 
+/** The parts of an asset as they stand. */
 export const viewedParts = (asset: Asset): ViewedPart[] =>
   drawnParts(asset).map((part) => ({ mesh: part.mesh, world: worldPositions(part.mesh, part.transform) }));
 

@@ -5,6 +5,7 @@ import { useMemo } from "react";
 import { Bar, BarChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import type { ShellRow } from "@/core/check/measure";
 import { type DensityBin, densityBins, densityOutliers } from "@/core/density/histogram";
+import { saidOf } from "@/core/layout/shell-marks";
 import { bringBack, standUpright } from "@/core/operations/registry";
 import { count } from "@/core/operations/words";
 import { runOperation } from "../session/actions";
@@ -30,8 +31,11 @@ export function LevelCards() {
   const outliers = densityOutliers(m.perShell, mean, asset.rules.spread);
   const leaning = m.perShell.filter(({ turn }) => turn !== null && Math.abs(turn) > LEANS);
   const mirrored = m.perShell.filter((s) => s.mirrored);
-  const said = m.perShell.filter((s) => s.ratio !== 1);
-  const parked = asset.shellMarks.filter((mark) => mark.set === set && mark.parked);
+  const withRatio = m.perShell.filter((s) => s.ratio !== 1);
+  const marked = m.perShell.map((row) => ({ row, said: saidOf(asset, set, row) }));
+  // One that was put onto the page since is not parked any more.
+  const parked = marked.filter(({ row, said }) => said.parked && row.tile === null).map(({ row }) => row);
+  const backwards = marked.filter(({ row, said }) => said.lettering && row.mirrored).map(({ row }) => row);
   return (
     <section className={card.card} aria-label="Density">
       <p className={classes.mean}>
@@ -39,7 +43,7 @@ export function LevelCards() {
       </p>
       <Histogram bins={bins} />
       <Line shells={outliers} words={`off by more than ${percent(asset.rules.spread)}`} none="All within the limit." />
-      <Line shells={said} words="with a ratio of their own" />
+      <Line shells={withRatio} words="with a ratio of their own" />
       <Line
         shells={leaning}
         words="not upright"
@@ -47,8 +51,9 @@ export function LevelCards() {
         {...(leaning.length ? { does: standUpright.title, act: () => runOperation(session, standUpright) } : {})}
       />
       <Line shells={mirrored} words="mirrored" />
+      <Line shells={backwards} words="with lettering that reads backwards" />
       <Line
-        shells={parked.map(({ shape, face }) => ({ shape, face }))}
+        shells={parked}
         words="parked"
         {...(parked.length ? { does: bringBack.title, act: () => runOperation(session, bringBack) } : {})}
       />

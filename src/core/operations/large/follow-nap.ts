@@ -1,17 +1,16 @@
 import type { Asset } from "../../layout/asset";
-import { turned } from "../../layout/orient";
+import { turnedAbout } from "../../layout/orient";
 import { UserError } from "../../layout/user-error";
 import { topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
 import { middleOfBox } from "../../place/box";
 import { type Nap, napWay } from "../../place/nap";
 import { offUpright } from "../../place/upright";
-import { shellMesh } from "../../unfold/shell-mesh";
 import type { EditResult, Note, Scope } from "../operation";
 import { shellsAt, withShellsAt } from "../place/shells-at";
 import { edgesInScope } from "../scope";
 import { count } from "../words";
-import { waysUp } from "./lie";
+import { formsOf, waysUp } from "./lie";
 
 interface FollowNapInput {
   readonly along: "upright" | "across";
@@ -26,11 +25,11 @@ export function run(asset: Asset, scope: Scope, { along, shells: which }: Follow
   const nap = napOf(asset, scope);
   const shells = shellsAt(asset, which === "all in view" ? { ...scope, selection: undefined } : scope);
   const ups = waysUp(asset, "as the asset", shells);
+  const formOf = formsOf();
   const left: typeof shells = [];
   const uvs = shells.map((own, k) => {
     const { shape, layout, shell, uv, box } = own;
-    const form = shellMesh(shape.mesh, worldPositions(shape.mesh, shape.metric), layout, shell);
-    const way = napWay(form, uv, nap);
+    const way = napWay(formOf(shape, layout, shell), uv, nap);
     if (!way) {
       left.push(own);
       return null;
@@ -41,9 +40,7 @@ export function run(asset: Asset, scope: Scope, { along, shells: which }: Follow
     const other = once > 0 ? once - Math.PI : once + Math.PI;
     const up = ups[k] ? offUpright(ups[k]!) : 0;
     const angle = Math.cos(up + once) >= Math.cos(up + other) ? once : other;
-    const [u, v] = middleOfBox(box);
-    const about = uv.map((x, i) => x - (i % 2 ? v : u));
-    return turned(about, angle).map((x, i) => x + (i % 2 ? v : u));
+    return turnedAbout(uv, angle, middleOfBox(box));
   });
   if (left.length === shells.length) throw new UserError("The nap stands square to all of these shells.");
   const notes: Note[] = left.length

@@ -31,6 +31,8 @@ export interface PackOptions {
   /** Shells that stand upright are not turned. */
   readonly keepUpright?: boolean | undefined;
   readonly keepScale: boolean;
+  /** Shells that lie exactly on one another are packed as one; else every shell gets a place of its own. */
+  readonly keepStacks?: boolean | undefined;
 }
 
 /** Places shells in the first tile without overlap, as large as they fit. */
@@ -77,15 +79,14 @@ export function packLayouts(
   });
   const density = commonDensity(moving.flat());
   const items: Item[] = [];
-  // Shells that lie exactly on one another are one to the packer.
   const owners: Array<{ work: number; wedges: Uint32Array; factor: number; item: number }> = [];
-  const stack = stackFinder();
+  const stack = options.keepStacks && asset.rules.stacks ? stackFinder() : null;
   const stands = options.turns === "quarter" && options.keepUpright ? standing(asset) : () => false;
   work.forEach(({ shape, layout }, i) => {
     for (const area of moving[i]!) {
       const factor = options.keepScale ? 1 : levelFactor(area, density);
       const wedges = wedgesOfShell(shape.mesh, layout, area.shell);
-      const item = stack(layout, wedges, factor, items.length);
+      const item = stack?.(layout, wedges, factor, items.length) ?? items.length;
       if (item === items.length)
         items.push({ ...itemOf(shape, layout, area.shell, factor), stands: stands(shape, layout, area.shell) });
       owners.push({ work: i, wedges, factor, item });

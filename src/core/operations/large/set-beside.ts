@@ -1,12 +1,13 @@
 import type { Asset } from "../../layout/asset";
 import { edgeEnds, type Layout, structureOf } from "../../layout/layout";
-import { bestFit } from "../../layout/orient";
+import { bestFit, turnedAbout } from "../../layout/orient";
+import { isMapped } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Edge } from "../../mesh/indices";
 import { topologyOf } from "../../mesh/topology";
 import { boxOf, middleOfBox } from "../../place/box";
 import type { EditResult, Scope } from "../operation";
-import { type ShellAt, shellsAt, withShellsAt } from "../place/shells-at";
+import { type ShellAt, shellsAt, shifted, withShellsAt } from "../place/shells-at";
 import { count } from "../words";
 import { bordersOf } from "./graft";
 
@@ -33,36 +34,42 @@ export function run(asset: Asset, scope: Scope, { gap }: { readonly gap: number 
 /** Points of a shell beside its neighbour, which stays; null where it shares no seam. */
 function besideNeighbour(own: ShellAt, gap: number): Float64Array | null {
   const { shape, layout, shell, uv } = own;
-  const [border] = bordersOf(shape, layout, shell, null).sort((a, b) => b.length - a.length);
+  const [border] = bordersOf(shape, layout, shell, null)
+    .filter(({ other }) => isMapped(shape.mesh, layout, other))
+    .sort((a, b) => b.length - a.length);
   if (!border) return null;
   const { from, to } = sidesOf(layout, own, border.edges);
-  const { angle, scale } = bestFit(from, to);
   // Its size stays: only the turn of the fit is taken, and both middles laid on each other.
-  const [c, s] = [Math.cos(angle), Math.sin(angle)];
-  if (!Number.isFinite(scale)) return null;
-  const turnedAbout = (points: Float64Array): Float64Array => {
-    const out = new Float64Array(points.length);
-    for (let i = 0; i < points.length; i += 2) {
-      out[i] = c * points[i]! - s * points[i + 1]!;
-      out[i + 1] = s * points[i]! + c * points[i + 1]!;
-    }
-    return out;
-  };
-  const [turned, side] = [turnedAbout(uv), turnedAbout(from)];
+  const { angle } = bestFit(from, to);
+  const [turned, side] = [turnedAbout(uv, angle, [0, 0]), turnedAbout(from, angle, [0, 0])];
   const [du, dv] = [0, 1].map((d) => meanOf(to, d) - meanOf(side, d)) as [number, number];
-  const laid = turned.map((x, i) => x + (i % 2 ? dv : du));
+  const laid = shifted(turned, [du, dv]);
   // Away from the neighbour, square to the side that they share.
   const [mu, mv] = middleOfBox(boxOf(laid));
-  const [first, last] = [to.subarray(0, 2), to.subarray(to.length - 2)];
-  const along = [last[0]! - first[0]!, last[1]! - first[1]!] as const;
-  const length = Math.sqrt(along[0] ** 2 + along[1] ** 2) || 1;
-  const normal = [-along[1] / length, along[0] / length] as const;
-  const isLeft = (mu - meanOf(to, 0)) * normal[0] + (mv - meanOf(to, 1)) * normal[1] >= 0;
+  const [x, y] = longestWay(to);
+  const isLeft = (mu - meanOf(to, 0)) * -y + (mv - meanOf(to, 1)) * x >= 0;
   const by = isLeft ? gap : -gap;
-  return laid.map((x, i) => x + by * normal[i % 2 ? 1 : 0]);
+  return shifted(laid, [-y * by, x * by]);
 }
 
-/** Points of a seam on the side of a shell, and on the other, pair by pair; from one end to the other. */
+/** The way from the first of some points to the one farthest from it, and from there to the one farthest from that; unit. */
+function longestWay(uv: Float64Array): readonly [number, number] {
+  const farthest = (k: number): number => {
+    let [best, most] = [k, 0];
+    for (let i = 0; i < uv.length; i += 2) {
+      const off = (uv[i]! - uv[k]!) ** 2 + (uv[i + 1]! - uv[k + 1]!) ** 2;
+      if (off > most) [best, most] = [i, off];
+    }
+    return best;
+  };
+  const from = farthest(0);
+  const to = farthest(from);
+  const [du, dv] = [uv[to]! - uv[from]!, uv[to + 1]! - uv[from + 1]!];
+  const length = Math.sqrt(du * du + dv * dv) || 1;
+  return [du / length, dv / length];
+}
+
+/** Points of a seam on the side of a shell, and on the other, pair by pair. */
 function sidesOf(
   layout: Layout,
   { shape, shell }: ShellAt,

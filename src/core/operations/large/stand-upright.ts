@@ -1,5 +1,5 @@
 import type { Asset } from "../../layout/asset";
-import { turned } from "../../layout/orient";
+import { turnedAbout } from "../../layout/orient";
 import { UserError } from "../../layout/user-error";
 import { around, middleOfBox, type SheetBox } from "../../place/box";
 import { uprightTurn } from "../../place/upright";
@@ -23,21 +23,17 @@ export function run(asset: Asset, scope: Scope, { up, square, together }: StandU
   const shells = shellsAt(asset, scope);
   const ways = waysUp(asset, up, shells);
   const turns = shells.map(({ uv }, k) => (ways[k] ? uprightTurn(uv, ways[k]!, square) : null));
-  const largest = shells.reduce(
-    (best, { box }, k) => (ways[k] && sizeOf(box) > sizeOf(shells[best]!.box) ? k : best),
-    0,
-  );
   if (turns.every((t) => t === null))
     throw new UserError("None of these shells has an up: the model is the same all round there.");
+  const [largest] = shells
+    .map((_, k) => k)
+    .filter((k) => ways[k])
+    .sort((a, b) => sizeOf(shells[b]!.box) - sizeOf(shells[a]!.box));
   const common = middleOfBox(around(shells.map((s) => s.box)));
   const uvs = shells.map(({ uv, box }, k) => {
-    const angle = together ? turns[largest] : turns[k];
+    const angle = turns[together ? largest! : k];
     if (angle === null || angle === undefined || Math.abs(angle) < STANDS) return null;
-    const [u, v] = together ? common : middleOfBox(box);
-    return turned(
-      uv.map((x, i) => x - (i % 2 ? v : u)),
-      angle,
-    ).map((x, i) => x + (i % 2 ? v : u));
+    return turnedAbout(uv, angle, together ? common : middleOfBox(box));
   });
   const moved = uvs.filter(Boolean).length;
   const notes: Note[] = [];

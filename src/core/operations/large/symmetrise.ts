@@ -56,13 +56,14 @@ export function run(asset: Asset, scope: Scope, { upright }: { readonly upright:
   };
 }
 
-/** Images across the picked edges of a shell, which have to be one line. */
+/** Images across the picked edges of a shell, all of which lie on one line. */
 function imagesAbout(own: LaidShell, scope: Scope): Uint32Array | null {
-  const [line] = runsIn(own, scope);
+  const lines = runsIn(own, scope);
+  const [line] = lines;
   if (!line) return null;
   const [a, b] = line.points as [number, number];
   const images = mirroredAbout(facePoints(own), own.form.wedges.length, [a, b]);
-  return images && line.points.every((p) => images[p] === p) ? images : null;
+  return images && lines.every(({ points }) => points.every((p) => images[p] === p)) ? images : null;
 }
 
 const flip = (uv: Float64Array): Float64Array => uv.map((x, i) => (i % 2 ? x : -x));

@@ -1,7 +1,8 @@
 import { type Asset, withLayouts } from "../../layout/asset";
-import { turned } from "../../layout/orient";
+import { turnedAbout } from "../../layout/orient";
 import { hasPins } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
+import { boxOf, middleOfBox } from "../../place/box";
 import type { EditResult, Scope } from "../operation";
 import { count } from "../words";
 import { newLayouts } from "./new-layouts";
@@ -42,21 +43,5 @@ export function run(
 }
 
 /** Points turned by an angle about the middle of the box about them. */
-export function turnedInPlace(uv: Float64Array, angle: number): Float64Array {
-  const middle = middleOf(uv);
-  const about = uv.map((c, i) => c - middle[i % 2]!);
-  return turned(about, angle).map((c, i) => c + middle[i % 2]!);
-}
-
-/** The middle of the box about some points. */
-function middleOf(uv: Float64Array): [number, number] {
-  const own = (d: number) => {
-    let [low, high] = [Infinity, -Infinity];
-    for (let i = d; i < uv.length; i += 2) {
-      low = Math.min(low, uv[i]!);
-      high = Math.max(high, uv[i]!);
-    }
-    return (low + high) / 2;
-  };
-  return [own(0), own(1)];
-}
+export const turnedInPlace = (uv: Float64Array, angle: number): Float64Array =>
+  turnedAbout(uv, angle, middleOfBox(boxOf(uv)));

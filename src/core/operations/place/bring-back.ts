@@ -1,9 +1,9 @@
 import { z } from "zod";
-import { saidOf, withSaid } from "../../layout/shell-marks";
+import { withSaid } from "../../layout/shell-marks";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
-import { shellsAt, shifted, withShellsAt } from "./shells-at";
+import { parkedBy, shellsAt, shifted, withShellsAt } from "./shells-at";
 
 const options = z.object({});
 
@@ -21,7 +21,7 @@ export const bringBack: EditOperation<z.infer<typeof options>> = {
   run(asset, scope) {
     const shells = shellsAt(asset, scope).flatMap((own) => {
       const shell = { shape: own.shape.id, face: own.face };
-      const { parked } = saidOf(asset, scope.set, shell);
+      const parked = parkedBy(asset, scope.set, own);
       return parked ? [{ ...own, name: shell, parked }] : [];
     });
     if (!shells.length) throw new UserError("None of these shells is parked.");

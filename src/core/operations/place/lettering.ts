@@ -12,7 +12,8 @@ const options = z.object({
 export const lettering: EditOperation<z.infer<typeof options>> = {
   id: "lettering",
   title: "Bears lettering",
-  about: "Marks shells that bear lettering: they are never stacked mirrored, and Check tells where one lies mirrored.",
+  about:
+    "Marks shells that bear lettering: they are never stacked mirrored, and the page of Level tells of those that lie mirrored.",
   kind: "edit",
   stage: "place",
   heading: "Stacks",

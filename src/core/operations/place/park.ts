@@ -1,11 +1,11 @@
 import { z } from "zod";
 import type { Asset } from "../../layout/asset";
-import { saidOf, withSaid } from "../../layout/shell-marks";
+import { withSaid } from "../../layout/shell-marks";
 import type { SheetBox } from "../../place/box";
 import { inRows } from "../../place/rows";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
-import { shellsAt, shifted, withShellsAt } from "./shells-at";
+import { parkedBy, shellsAt, shifted, withShellsAt } from "./shells-at";
 
 const options = z.object({
   gap: z.number().min(0).max(1024).default(16).meta({
@@ -38,7 +38,7 @@ export const park: EditOperation<z.infer<typeof options>> = {
     const uvs = shells.map(({ uv }, k) => shifted(uv, moves[k]!));
     const said = shells.map(({ shape, face }, k) => {
       const shell = { shape: shape.id, face };
-      const [u, v] = saidOf(asset, scope.set, shell).parked ?? [0, 0];
+      const [u, v] = parkedBy(asset, scope.set, shells[k]!) ?? [0, 0];
       return { shell, say: { parked: [u + moves[k]![0], v + moves[k]![1]] as [number, number] } };
     });
     const moved = withShellsAt(asset, scope.set, shells, uvs);
@@ -54,5 +54,5 @@ export const park: EditOperation<z.infer<typeof options>> = {
 function parkedBoxes(asset: Asset, set: string): SheetBox[] {
   if (!asset.shellMarks.some((m) => m.parked && m.set === set)) return [];
   const all = shellsAt(asset, { set, parts: asset.parts.map((p) => p.id) });
-  return all.filter(({ shape, face }) => saidOf(asset, set, { shape: shape.id, face }).parked).map((s) => s.box);
+  return all.filter((shell) => parkedBy(asset, set, shell)).map((s) => s.box);
 }

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { marketCart } from "../../../../demo/models/market-cart";
 import { assetOf, edit, picking } from "../../../testing/assets";
 import { edgeBetween } from "../../../testing/patches";
 import { squares } from "../../../testing/squares";
@@ -145,6 +146,17 @@ describe("shells are arranged", () => {
     expect(parked.shellMarks).toHaveLength(2);
     const more = await edit(parked, "park", {}, picking(parked, "shells", [0]));
     expect(boxes(more)[0]!.u1).toBeLessThan(Math.min(boxes(more)[1]!.u0, boxes(more)[2]!.u0));
+    // One that is put onto the page is no longer parked, and stays there.
+    const used = await edit(more, "move", { du: 3 }, picking(more, "shells", [1]));
+    const others = await edit(used, "bring-back");
+    expect(boxes(others)[1]!.u0).toBe(boxes(used)[1]!.u0);
+    const again = await edit(
+      await edit(used, "park", {}, picking(used, "shells", [1])),
+      "bring-back",
+      {},
+      picking(used, "shells", [1]),
+    );
+    expect(boxes(again)[1]!.u0).toBeCloseTo(boxes(used)[1]!.u0, 9);
     const back = await edit(more, "bring-back");
     expect(boxes(back).map(place)).toEqual(boxes(asset).map(place));
     expect(back.shellMarks).toHaveLength(0);
@@ -380,10 +392,21 @@ describe("stacks of twins", () => {
     await expect(edit(asset, "left-and-right", { axis: "y" })).rejects.toThrow("across y");
   });
 
-  it("stay one when they are packed", async () => {
+  it("stay one when they are packed, unless that is turned off; a draft makes none", async () => {
     const stacked = await edit(sides([0, 0, 0, 0, 0, 0]), "stack-twins");
     const packed = await edit(stacked, "pack");
     expect(stacksAmong(shellsAt(packed, everything(packed)))).toHaveLength(3);
     expect(measure(packed).overlapShareUnstacked).toBe(0);
+    const list = (a: Asset) => stacksAmong(shellsAt(a, everything(a)));
+    expect(list(await edit(stacked, "pack", { keepStacks: false }))).toEqual([]);
+    const strict = { ...stacked, rules: { ...stacked.rules, stacks: false } };
+    expect(list(await edit(strict, "pack"))).toEqual([]);
+    // A packed set has a place for every shell, whatever lies on one another in the set that it is made of.
+    const beside = await edit(stacked, "packed-set", { name: "Light" });
+    expect(stacksAmong(shellsAt(beside, everything(beside, beside.sets[1]!.id)))).toEqual([]);
+    // What is laid out anew gets places of its own, twins or not.
+    expect(list(await edit(sides([]), "draft"))).toEqual([]);
+    const cart = marketCart();
+    expect(list(await edit(cart, "draft"))).toEqual([]);
   });
 });

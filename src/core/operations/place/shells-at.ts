@@ -1,5 +1,6 @@
 import { type Asset, type LayoutChange, type PlacedShape, withLayouts } from "../../layout/asset";
 import { type Layout, shellName, structureOf, withPoints } from "../../layout/layout";
+import { saidOf } from "../../layout/shell-marks";
 import { hasPins, isMapped, wedgesOfShell } from "../../layout/shell-points";
 import { UserError } from "../../layout/user-error";
 import type { Shell } from "../../mesh/indices";
@@ -66,6 +67,12 @@ export function withShellsAt(
     asset,
     [...layouts.values()].map(({ change, uv }) => ({ ...change, layout: withPoints(change.layout!, uv) })),
   );
+}
+
+/** By how much a shell was moved to be parked; null where it is not, or was put onto the page since. */
+export function parkedBy(asset: Asset, set: string, { shape, face, box }: ShellAt): readonly [number, number] | null {
+  const { parked } = saidOf(asset, set, { shape: shape.id, face });
+  return parked && box.u1 <= 0 ? parked : null;
 }
 
 /** Points moved. */

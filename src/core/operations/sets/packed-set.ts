@@ -3,7 +3,9 @@ import { type EditOperation, loaded } from "../operation";
 import { packOptions } from "../pack";
 import { nameOption } from "./set-tools";
 
-const options = z.object({ name: nameOption, ...packOptions.shape });
+// Every shell gets a place of its own there, which is what such a set is for.
+const own = packOptions.omit({ keepStacks: true, keepUpright: true });
+const options = z.object({ name: nameOption, ...own.shape });
 
 /** Makes a UV set in which everything with coordinates in the target set is packed into one tile; the target stays as it is. */
 export const packedSet: EditOperation<z.infer<typeof options>> = {
