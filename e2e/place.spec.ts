@@ -1,7 +1,7 @@
 import { expect, test } from "@playwright/test";
 import { doOn, drumObj, openNew, pane, picked, said, showSide, stage } from "./table";
 
-test("shells are levelled by bars, stood upright, nudged, parked, stacked and laid like others", async ({ page }) => {
+test("shells are picked by bars, mirrored, nudged, parked, stacked and laid like others", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
   await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
@@ -22,7 +22,7 @@ test("shells are levelled by bars, stood upright, nudged, parked, stacked and la
   await page.keyboard.press("Alt+ArrowUp");
   await expect(said(page)).toHaveText("Nudge 3 shells up by a grid square");
 
-  // A shell that is turned is listed, and stood upright from there.
+  // A mirrored shell is listed for as long as it is one.
   await showSide(page, "Shells");
   const rows = page.getByRole("listbox", { name: "Shells" }).getByRole("option");
   await rows.first().click();

@@ -36,7 +36,9 @@ function useTakenKey(): RefObject<boolean> {
   const taken = useRef(false);
   useEffect(() => {
     const ask = (event: KeyboardEvent) => {
-      const isOwn = keepsKey(document.activeElement, event.key);
+      // Words that are marked on the page are copied as anywhere.
+      const isText = (event.ctrlKey || event.metaKey) && event.key === "c" && getSelection()?.isCollapsed === false;
+      const isOwn = isText || keepsKey(document.activeElement, event.key);
       taken.current = isOwn || document.querySelector("[role=dialog], [role=menu]") !== null;
     };
     addEventListener("keydown", ask, { capture: true });
