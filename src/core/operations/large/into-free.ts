@@ -1,5 +1,6 @@
 import { type Asset, shapesOf } from "../../layout/asset";
 import { facesOfShell, type Layout, structureOf } from "../../layout/layout";
+import { MOST_RATIO } from "../../layout/shell-mark";
 import { ratioOf, withSaid } from "../../layout/shell-marks";
 import { isMapped } from "../../layout/shell-points";
 import { resolutionAt } from "../../layout/tiles";
@@ -61,9 +62,12 @@ export function run(asset: Asset, scope: Scope, { grow, turn, padding }: IntoFre
     const { box } = fit;
     boxes = boxes.filter((own) => own !== box);
     isOld = true;
-    uvs[k] = placed(shells[k]!, fit);
+    // No denser than what can be said of a shell, and so be kept.
+    const { shape, face } = shells[k]!;
+    const most = MOST_RATIO / ratioOf(asset, scope.set, { shape: shape.id, face });
+    scales[k] = Math.min(fit.scale, most);
+    uvs[k] = placed(shells[k]!, { ...fit, scale: scales[k]! });
     takePoints(cells, shells[k]!, uvs[k]!);
-    scales[k] = fit.scale;
     moved++;
   }
   if (!moved) throw new UserError("No empty box of the tile is large enough for any of these shells.");

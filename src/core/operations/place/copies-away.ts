@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
+import { count } from "../words";
 import { type ShellAt, shellsAt, shifted, withShellsAt } from "./shells-at";
 import { stacksAmong } from "./twins";
 
@@ -36,7 +37,7 @@ export const copiesAway: EditOperation<z.infer<typeof options>> = {
     const uvs = shells.map(({ uv }, k) => (meant.has(k) ? shifted(uv, [by, 0]) : null));
     return {
       asset: withShellsAt(asset, scope.set, shells, uvs),
-      words: `Move ${moving.length.toLocaleString("en")} of stacks a tile ${way}`,
+      words: `Move ${count(moving.length, "shell")} of stacks a tile ${way}`,
       notes: [],
     };
   },

@@ -7,6 +7,7 @@ import { squares } from "../../../testing/squares";
 import { measure } from "../../check/measure";
 import type { Asset } from "../../layout/asset";
 import { layoutFromCorners } from "../../layout/layout";
+import { ShellMark } from "../../layout/shell-mark";
 import { saidOf } from "../../layout/shell-marks";
 import { meshFromPolygons } from "../../mesh/poly-mesh";
 import type { SheetBox } from "../../place/box";
@@ -122,7 +123,13 @@ describe("shells are arranged", () => {
     expect(box.v0 - 0.485).toBeGreaterThan(8 / 2048 - 1e-9);
     expect(measure(grown).overlapShare).toBe(0);
     expect(grown.shellMarks[0]!.ratio).toBeCloseTo((box.u1 - box.u0) / 0.1, 9);
-    await expect(edit(asset, "into-free", {}, picking(asset, "shells", [0]))).resolves.toBeTruthy();
+    // However small a shell was, what is said of it can be kept.
+    const speck = squares([
+      [0.1, 0.1, 0.0002, 0.0002],
+      [0.5, 0.5, 0.1, 0.1],
+    ]);
+    const huge = await edit(speck, "into-free", { grow: true }, picking(speck, "shells", [0]));
+    expect(ShellMark.parse(huge.shellMarks[0]).ratio).toBe(1000);
   });
 
   it("side to side with their neighbours as a net, at a gap and at their own size", async () => {
