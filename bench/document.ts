@@ -64,12 +64,12 @@ async function line(n: number): Promise<Record<string, number>> {
     await new Promise((resolve) => setImmediate(resolve));
   }
   await measuring;
-  let moved = host.commit(live, { ...still, du: 0.001 });
+  let moved = await host.commit(live, { ...still, du: 0.001 });
   const figures: number[] = [];
   for (let k = 0; k < 9; k++) {
     const [, time] = await timed(() => host.measure(moved.revision, set, "area"));
     figures.push(time);
-    moved = host.commit(await host.begin(moved.revision, "move", picked("shells", name)), { ...still, du: 1e-4 });
+    moved = await host.commit(await host.begin(moved.revision, "move", picked("shells", name)), { ...still, du: 1e-4 });
   }
   const bytes = encodeDelta(cut.delta, {}, {}, withDelta(asset, first.delta)).length;
   return {

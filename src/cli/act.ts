@@ -77,7 +77,8 @@ export async function act(
       tell(await saveFile(asset, output!, { writer: op.id, options, scope }));
     } else {
       const { asset: edited, result } = await runEdit(asset, op.id, options, scope, context);
-      tell(await saveFile(edited, output!, { set: result.target ?? scope.set }));
+      const whole = { ...edited, files: { ...edited.files, ...result.files } };
+      tell(await saveFile(whole, output!, { set: result.target ?? scope.set }));
       tell([...result.notes.map((note) => note.words), result.words]);
     }
   } finally {

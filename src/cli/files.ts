@@ -41,10 +41,17 @@ export const openImported = (paths: readonly string[]): Promise<Asset[]> =>
     { wasm: decoder },
   );
 
-/** Decoders that compressed files need, out of their packages. */
+/** What reads compressed files and images, out of its packages. */
+const DECODERS = new Map([
+  ["draco", "draco3dgltf/draco_decoder_gltf.wasm"],
+  ["png", "@jsquash/png/codec/pkg/squoosh_png_bg.wasm"],
+  ["jpeg", "@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm"],
+]);
+
 export async function decoder(name: string): Promise<Uint8Array> {
-  if (name !== "draco") throw new Error(`There is no decoder ${name}.`);
-  return readFileSync(createRequire(import.meta.url).resolve("draco3dgltf/draco_decoder_gltf.wasm"));
+  const path = DECODERS.get(name);
+  if (!path) throw new Error(`There is no decoder ${name}.`);
+  return readFileSync(createRequire(import.meta.url).resolve(path));
 }
 
 /** Files beside one, and in the folders beside it: materials, images, buffers. Each is read when it is asked for. */

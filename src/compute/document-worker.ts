@@ -3,6 +3,7 @@ import { encodeAsset } from "../core/formats/asset-bundle";
 import { type FileIn, readAssets } from "../core/formats/read-asset";
 import type { Asset, Unit, UvSetId } from "../core/layout/asset";
 import type { AssetDelta } from "../core/layout/delta";
+import { UserError } from "../core/layout/user-error";
 import type { ManifestDelta } from "../wire/manifest";
 import { browserPool } from "./browser-pool";
 import { describeRead } from "./describe-read";
@@ -19,12 +20,19 @@ async function fetchWasm(name: string): Promise<Uint8Array> {
   return new Uint8Array(await response.arrayBuffer());
 }
 
+/** Bytes of a file of an asset: its source, or an image. */
+async function fetchFile(asset: string, key: string): Promise<Uint8Array> {
+  const response = await fetch(`/api/assets/${asset}/files?key=${encodeURIComponent(key)}`);
+  if (!response.ok) throw new UserError("An image of the asset cannot be fetched just now; try again.");
+  return new Uint8Array(await response.arrayBuffer());
+}
+
 export class PageDocument extends DocumentHost {
   private readonly store = new ArrayStore();
   private imported: readonly Asset[] = [];
 
   constructor() {
-    super(browserPool(), fetchWasm);
+    super(browserPool(), fetchWasm, fetchFile);
   }
 
   /** Opens an asset as it stands on the server, or as it stood at a step. */

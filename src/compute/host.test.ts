@@ -125,7 +125,7 @@ describe("the document's host", () => {
       expect(points(preview)).not.toEqual(points(asset));
     }
     const followed = await host.figures(live, motion(0.25), "area");
-    const done = host.commit(live, motion(0.25));
+    const done = await host.commit(live, motion(0.25));
     expect(done.revision).toBe(revision + 1);
     expect(followed!.measures).toEqual(measure(withDelta(asset, done.delta)));
     const once = await editAsset(asset, "move", motion(0.25), scope);

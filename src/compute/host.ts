@@ -6,7 +6,7 @@ import { type Asset, type PartId, placedShape, type ShapeId, shapesOf, type UvSe
 import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
-import { runEdit, runExport, runSelect } from "../core/operations/run";
+import { movedImages, runEdit, runExport, runSelect } from "../core/operations/run";
 import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
 import { foretold } from "../core/seams/foretold";
@@ -18,6 +18,7 @@ import { type MirrorImages, mirrorImages } from "../core/select/mirrored";
 import { seenFaces } from "../core/tasks/seen-faces";
 import { identicalCounts } from "../core/transfer/fingerprint";
 import { type DerivedList, derive, seedDerived } from "./derived";
+import { FilesAtHand } from "./files-at-hand";
 import { type MeasuredSet, Measurer } from "./measurer";
 import type { Pool } from "./pool";
 import { type Proposals, proposals, type WantedProposal } from "./proposals";
@@ -84,6 +85,7 @@ export class DocumentHost {
   private readonly measurer: Measurer;
   private readonly sessions = new Map<number, { session: Session; revision: number }>();
   private sessionCount = 0;
+  private readonly files: FilesAtHand;
   /** The paths that were asked for last, and what they were asked of. */
   private paths: { readonly key: string; readonly search: PathsFrom } | null = null;
   private openness: { readonly asset: Asset; readonly byShape: ReadonlyMap<ShapeId, Float32Array> } | null = null;
@@ -91,7 +93,9 @@ export class DocumentHost {
   constructor(
     private readonly pool: Pool | null,
     private readonly wasm?: (name: string) => Promise<Uint8Array>,
+    file?: NonNullable<Context["file"]>,
   ) {
+    this.files = new FilesAtHand(file);
     this.measurer = new Measurer(pool);
   }
 
@@ -136,6 +140,7 @@ export class DocumentHost {
       },
       ...(this.pool ? { pool: this.pool.runner(signal) } : {}),
       ...(this.wasm ? { wasm: this.wasm } : {}),
+      file: this.files.get,
       ...(imported ? { imported } : {}),
       seen: (asset, context) => this.seen(asset, context),
       figures: (asset, set) => this.measurer.known(asset, set) ?? measure(asset, undefined, set),
@@ -164,6 +169,7 @@ export class DocumentHost {
     // An edit that has not looked at the signal on its way is not put on the table either.
     if (!result.stopped) checkFlag(handle.flag);
     const { asset: _, ...rest } = result;
+    this.files.keep(rest.files);
     return { ...rest, ...this.take(edited, scope.set) };
   }
 
@@ -241,13 +247,28 @@ export class DocumentHost {
     return found && { revision, set: work.set, ...found };
   }
 
-  /** Makes one step of it. @returns with the options that it came of, where they are not those that were asked for */
-  commit(session: number, input: unknown): Edited & { readonly options?: object } {
+  /**
+   * Makes one step of it.
+   *
+   * @param images the images painted for what it moves are to be moved as well
+   * @returns with the options that it came of, where they are not those that were asked for
+   */
+  async commit(
+    session: number,
+    input: unknown,
+    images?: Handle,
+    progress?: Told,
+  ): Promise<Edited & { readonly options?: object }> {
     const { session: work, revision } = this.sessions.get(session)!;
     this.sessions.delete(session);
-    this.at(revision);
-    const { asset, ...rest } = work.commit(input);
-    return { ...rest, ...this.take(asset, work.set) };
+    const before = this.at(revision);
+    const { options, ...done } = work.commit(input);
+    const moved = images ? await movedImages(before, done, work.set, this.context(images, progress)) : done;
+    this.at(revision); // nothing else may have come in between
+    const { asset, ...rest } = moved;
+    this.files.keep(rest.files);
+    const meant = options && { options: images ? { ...options, images: true } : options };
+    return { ...rest, ...meant, ...this.take(asset, work.set) };
   }
 
   drop(session: number): void {

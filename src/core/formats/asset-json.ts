@@ -1,6 +1,7 @@
 import { z } from "zod";
 import {
   type Asset,
+  CHANNELS,
   LABELS,
   type Part,
   PURPOSES,
@@ -95,6 +96,8 @@ export const BodyJson = bodySchema(DEEPEST);
 
 const Texels = z.number().int().min(16).max(16_384);
 
+const LaidJson = { image: plainText(100), set: Id };
+
 export const HeadJson = z.object({
   unit: z.enum(UNITS),
   up: z.enum(["y", "z"]),
@@ -121,10 +124,16 @@ export const HeadJson = z.object({
     z.object({
       name: Name,
       color: z.tuple([z.number(), z.number(), z.number()]),
-      texture: z.object({ image: plainText(100), set: Id }).optional(),
+      texture: z.object(LaidJson).optional(),
+      maps: z
+        .array(z.object({ ...LaidJson, channel: z.enum(CHANNELS) }))
+        .max(CHANNELS.length)
+        .optional(),
     }),
   ),
-  images: z.array(z.object({ key: plainText(100), name: Name, type: plainText(100) })),
+  images: z.array(
+    z.object({ key: plainText(100), name: Name, type: plainText(100), redrawn: z.literal(true).optional() }),
+  ),
   source: z.object({
     name: plainText(300),
     format: z.enum(["obj", "glb", "gltf", "ply", "stl", "made"]),

@@ -11,7 +11,12 @@ export interface ObjOut {
   readonly mtl: Uint8Array;
   readonly mtlName: string;
   /** Images that the MTL refers to, under the names it calls them by; those whose bytes are at hand. */
-  readonly images: ReadonlyArray<{ readonly name: string; readonly type: string; readonly bytes: Uint8Array }>;
+  readonly images: ReadonlyArray<{
+    readonly name: string;
+    readonly type: string;
+    readonly bytes: Uint8Array;
+    readonly redrawn: boolean;
+  }>;
   /** Whether the text is the source's own, with what changed written into it. */
   readonly inPlace: boolean;
 }
@@ -35,9 +40,9 @@ export function writeObj(asset: Asset, baseName: string, set: UvSetId = asset.se
     mtl: new TextEncoder().encode(mtlText(asset, images)),
     mtlName,
     inPlace: places !== undefined,
-    images: asset.images.flatMap(({ key, type }) => {
+    images: asset.images.flatMap(({ key, type, redrawn = false }) => {
       const [name, bytes] = [images.get(key), asset.files?.[key]];
-      return name && bytes ? [{ name, type, bytes }] : [];
+      return name && bytes ? [{ name, type, bytes, redrawn }] : [];
     }),
   };
 }

@@ -17,19 +17,54 @@ export type Unit = (typeof UNITS)[number];
 /** Metres that one unit of length is. */
 export const METRES: Readonly<Record<Unit, number>> = { m: 1, cm: 0.01, mm: 0.001, in: 0.0254 };
 
+/** What an image tells beside the base colour. Of these, normals hold directions. */
+export const CHANNELS = [
+  "normal",
+  "bump",
+  "roughness",
+  "metal",
+  "occlusion",
+  "emission",
+  "specular",
+  "opacity",
+] as const;
+export type Channel = (typeof CHANNELS)[number];
+
+/** An image laid over faces: its key among the asset's images, and the UV set it is mapped by. */
+export interface LaidImage {
+  readonly image: string;
+  readonly set: UvSetId;
+}
+
 export interface Material {
   readonly name: string;
   /** Base colour, linear RGB in 0..1, to draw with and to hand on where the source has no own record of it. */
   readonly color: readonly [number, number, number];
-  /** The base colour image: its key among the asset's images, and the UV set it is mapped by. */
-  readonly texture?: { readonly image: string; readonly set: UvSetId };
+  /** The base colour image. */
+  readonly texture?: LaidImage;
+  /** Images of other channels, one each. */
+  readonly maps?: ReadonlyArray<LaidImage & { readonly channel: Channel }>;
 }
 
-/** An image that came with the file. Its bytes are kept under its key. */
+/** All images that a material lays over its faces. */
+export const laidImages = ({ texture, maps = [] }: Material): readonly LaidImage[] =>
+  texture ? [texture, ...maps] : maps;
+
+/** A material with what it lays changed, each image in its channel. */
+export function withLaid(m: Material, change: (laid: LaidImage) => LaidImage): Material {
+  return {
+    ...m,
+    ...(m.texture ? { texture: change(m.texture) } : {}),
+    ...(m.maps ? { maps: m.maps.map((map) => ({ ...change(map), channel: map.channel })) } : {}),
+  };
+}
+
+/** An image that came with the file, or was drawn anew for another layout. Its bytes are kept under its key. */
 export interface Image {
   readonly key: string;
   readonly name: string;
   readonly type: string;
+  readonly redrawn?: true;
 }
 
 export const PURPOSES = ["unique", "tiling", "light", "packed", "scratch"] as const;
@@ -150,6 +185,13 @@ export function fileKey(bytes: Uint8Array): string {
     b = Math.imul(b + bytes[i]!, 0x85ebca6b) ^ (b >>> 13);
   }
   return `${bytes.length.toString(36)}-${(a >>> 0).toString(36)}-${(b >>> 0).toString(36)}`;
+}
+
+/** The asset with bytes of files that it refers to; those of others are let go. */
+export function withFiles(asset: Asset, files: Asset["files"] = {}): Asset {
+  const wanted = new Set([...asset.images.map((i) => i.key), asset.source.key]);
+  const kept = Object.entries({ ...asset.files, ...files }).filter(([key]) => wanted.has(key));
+  return kept.length ? { ...asset, files: Object.fromEntries(kept) } : asset;
 }
 
 /** The bytes the asset came from, when they have been fetched. */

@@ -29,6 +29,7 @@ import { markView } from "./mark-view";
 import { measure } from "./measure";
 import { mirrorSeams } from "./mirror-seams";
 import { move } from "./move";
+import { withImagesOption } from "./move-images";
 import { movePoints } from "./move-points";
 import { nextJoin } from "./next-join";
 import { oneSpot } from "./one-spot";
@@ -115,6 +116,7 @@ import { duplicateSet } from "./sets/duplicate-set";
 import { mergeSets } from "./sets/merge-sets";
 import { moveSet } from "./sets/move-set";
 import { packedSet } from "./sets/packed-set";
+import { redrawImages } from "./sets/redraw-images";
 import { setAside } from "./sets/set-aside";
 import { swapSets } from "./sets/swap-sets";
 import { textureSet } from "./sets/texture-set";
@@ -145,8 +147,7 @@ import { unfold } from "./unfold";
 import { unlockSeams } from "./unlock-seams";
 import { weldPoints } from "./weld-points";
 
-/** Every operation there is, in the order in which rows, palette and command line show them. */
-export const OPERATIONS: readonly AnyOperation[] = [
+const LISTED: readonly AnyOperation[] = [
   draft,
   cut,
   breakOff,
@@ -267,6 +268,7 @@ export const OPERATIONS: readonly AnyOperation[] = [
   setAside,
   textureSet,
   packedSet,
+  redrawImages,
   transfer,
   mirrorHalf,
   addFile,
@@ -286,6 +288,14 @@ export const OPERATIONS: readonly AnyOperation[] = [
   sheet,
   checkReport,
 ];
+
+/**
+ * Every operation there is, in the order in which rows, palette and command line show them. Those that move shells can
+ * move the images painted for them as well.
+ */
+export const OPERATIONS: readonly AnyOperation[] = LISTED.map(withImagesOption);
+
+export { movesShells } from "./move-images";
 
 /** Those that somebody asks for one by one. */
 export {

@@ -1,4 +1,4 @@
-import { type Asset, type PartId, partById, placedShape, shapesOf } from "../layout/asset";
+import { type Asset, type PartId, partById, placedShape, shapesOf, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { deltaBetween } from "../layout/delta";
 import { freshIds } from "../layout/fresh-ids";
@@ -6,6 +6,7 @@ import { type Layout, structureOf } from "../layout/layout";
 import { type HeldSeams, withHeldSeams } from "../layout/seam-locks";
 import { UserError } from "../layout/user-error";
 import type { PolyMesh } from "../mesh/poly-mesh";
+import { wantsImages } from "./move-images";
 import type { AnyOperation, Context, EditResult, Exported, Found, Note, Scope } from "./operation";
 import { operationById, parseOptions } from "./registry";
 import { queryOfScope } from "./scope-query";
@@ -61,7 +62,20 @@ export async function runEdit(
   const held = withHeldSeams(asset, result.asset);
   if (!op.movesPins) refuseMovedPins(asset, held.asset);
   const notes = [...result.notes, ...lockNotes(held)];
-  return { asset: held.asset, result: { ...result, asset: held.asset, notes, words: clipped(result.words) } };
+  const done = { ...result, asset: held.asset, notes, words: clipped(result.words) };
+  const whole = wantsImages(options) ? await movedImages(asset, done, scope.set, context) : done;
+  return { asset: whole.asset, result: whole };
+}
+
+/** An edit with the images moved that were painted for what it moved. */
+export async function movedImages(
+  before: Asset,
+  result: EditResult,
+  set: UvSetId,
+  context: Context,
+): Promise<EditResult> {
+  const { withImagesMoved } = await import("./large/redraw-images");
+  return withImagesMoved(before, result, set, context);
 }
 
 /** What is said of locked seams: which an edit would have joined, and which are gone with their meshes. */

@@ -12,7 +12,9 @@ export interface Context {
   show?(layouts: readonly LayoutChange[]): void;
   /** Where parts of the work can be done side by side; without it they are done one after another, here. */
   readonly pool?: TaskRunner;
-  /** Fetches a decoder that a compressed source needs. */
+  /** Bytes of a file of an asset, by its key, where the asset does not hold them itself. */
+  readonly file?: (asset: string, key: string) => Promise<Uint8Array | undefined>;
+  /** Fetches a decoder that a compressed source, or an image, needs. */
   readonly wasm?: (name: string) => Promise<Uint8Array>;
   /** How openly faces are seen, where that is kept; found anew otherwise. */
   readonly seen?: (asset: Asset, context: Context) => Promise<ReadonlyMap<ShapeId, Float32Array>>;

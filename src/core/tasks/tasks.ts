@@ -1,8 +1,10 @@
 import { type Between, type BetweenInput, measureBetween } from "../check/between";
 import { type MeasureInput, measureShape } from "../check/measure-shape";
 import type { ShapeFigures } from "../check/shape-figures";
+import { type Codecs, decodeImage, encodePng, looksLikeDirections } from "../images/pixels";
+import { type Redraw, redrawn } from "../images/redraw";
 import { Interrupted } from "../kernels/kernels";
-import type { Asset } from "../layout/asset";
+import type { Asset, Channel } from "../layout/asset";
 import type { Bits } from "../layout/bits";
 import { type Layout, type Structure, seedStructure } from "../layout/layout";
 import type { DraftStyle } from "../layout/seam-wishes";
@@ -123,6 +125,14 @@ function unlessEnded<T>(act: () => T): T {
   }
 }
 
+/** An image as it is drawn for another layout. */
+export interface RedrawInput extends Pick<Redraw, "triangles" | "bleed"> {
+  readonly bytes: Uint8Array;
+  readonly name: string;
+  readonly channels: ReadonlyArray<Channel | "color">;
+  readonly codecs: Codecs;
+}
+
 export const tasks = {
   /** Unfolds one shell; stopped while it minimises stretch, it returns what it has reached. */
   unfoldShell: ({ form, ...options }: UnfoldInput, report: Report): Unfolded =>
@@ -194,6 +204,16 @@ export const tasks = {
       seedShape(input.shapes[n]!.mesh, input.shapes[n]!.layout, k);
     });
     return measureBetween(input);
+  },
+
+  /** Draws an image anew, out of its file into a file. */
+  async redrawImage({ bytes, name, channels, codecs, ...how }: RedrawInput, report: Report) {
+    const image = await decodeImage(bytes, codecs, name);
+    report(0.25);
+    // What is called a bump map is often one of directions.
+    const directions = channels.includes("normal") || (channels.includes("bump") && looksLikeDirections(image));
+    const { pixels, contested } = redrawn(image, { ...how, directions, report: (s) => report(0.25 + 0.35 * s) });
+    return { bytes: await encodePng(pixels, codecs), contested };
   },
 
   identicalCounts: (asset: Asset, report: Report) => {

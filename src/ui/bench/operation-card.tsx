@@ -6,6 +6,7 @@ import type { AnyOperation } from "@/core/operations/operation";
 import { meaningful, type OptionField } from "@/core/operations/option-fields";
 import { assemble } from "@/core/operations/registry";
 import { runOperation } from "../session/actions";
+import { movesUnderImages } from "../session/moved-images";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
 import type { Outcome } from "../session/store";
 import card from "./card.module.css";
@@ -16,7 +17,8 @@ import { NoteList } from "./note-list";
 import { OneByOne } from "./one-by-one";
 import classes from "./operation-card.module.css";
 import { Field } from "./option-field";
-import { movesUnderImages, SCOPE_KEYS, scopeWords } from "./scope-words";
+import { PaintedImages } from "./painted-images";
+import { SCOPE_KEYS, scopeWords } from "./scope-words";
 import { shortTitle } from "./short-title";
 import { lengthWords, percent } from "./stages";
 import { Tried } from "./tried";
@@ -77,7 +79,9 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
   const state = useBenchOf(...SCOPE_KEYS, "outcomes", "jobs");
   const [open, setOpen] = useState(false);
   const chosen = useBench((s) => s.options[op.id]);
-  const fields = meaningful(op, chosen).filter((f) => !op.takesEye && !(f.name in (op.given ?? {})));
+  const fields = meaningful(op, chosen).filter(
+    (f) => !op.takesEye && f.name !== "images" && !(f.name in (op.given ?? {})),
+  );
   const shown = open ? fields : firstOf(fields);
   const { words, ready } = scopeWords(op, state);
   const isPicked = state.picked.size > 0 || state.rows.size > 0;
@@ -96,11 +100,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
     <section className={card.card} aria-label={op.title} data-operation={op.id}>
       {head}
       <p title={op.about}>{words}</p>
-      {movesUnderImages(op, state) && (
-        <p className={card.painted}>
-          Images are painted for this layout: what is moved comes off them. Duplicate the UV set to keep it.
-        </p>
-      )}
+      {movesUnderImages(op, state) && <PaintedImages />}
       {op.kind === "edit" && op.foretells && ready && <Foretold op={op} />}
       {op.kind === "edit" && op.drawnBefore && ready && isPicked && <Tried op={op} />}
       {shown.map((f) => (

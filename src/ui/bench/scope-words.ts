@@ -44,13 +44,3 @@ export function scopeWords(op: AnyOperation, state: ScopeState): { words: string
     ready: true,
   };
 }
-
-/** Stages whose edits move shells that are laid out. */
-const MOVES = new Set(["unfold", "level", "place"]);
-
-/** Whether an edit would move shells under images that are painted for the layout as it is. */
-export const movesUnderImages = (op: AnyOperation, { asset, set }: Pick<BenchState, "asset" | "set">): boolean =>
-  op.kind === "edit" &&
-  MOVES.has(op.stage) &&
-  op.acts !== "parts" &&
-  (asset?.materials.some((m) => m.texture?.set === set) ?? false);

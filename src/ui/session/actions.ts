@@ -100,7 +100,9 @@ async function exportFiles(session: BenchSession, op: AnyOperation, options: unk
   const state = bench.getState();
   const asset = state.asset!;
   try {
-    const files = asset.source.key || asset.images.length ? await fetchFiles(asset.id) : {};
+    const fetched = asset.source.key || asset.images.length ? await fetchFiles(asset.id) : {};
+    // What an edit made may not be saved yet.
+    const files = { ...fetched, ...asset.files };
     const name = numbersFiles() ? `${asset.name}_v${String(await takeNumber(asset.id)).padStart(3, "0")}` : asset.name;
     await session.export(op, options, scopeNow(state, op), { files, name }, async (written) => {
       await saveFiles(written.files);

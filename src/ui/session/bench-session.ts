@@ -6,7 +6,7 @@ import type { StopFlag } from "@/compute/stop-flag";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import { encodeDelta } from "@/core/formats/delta-bundle";
 import type { FileIn } from "@/core/formats/read-options";
-import type { Asset, ShapeId, UvSetId } from "@/core/layout/asset";
+import { type Asset, type ShapeId, type UvSetId, withFiles } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
 import { faceCount } from "@/core/mesh/poly-mesh";
@@ -18,6 +18,7 @@ import type { HistoryStep } from "@/wire/requests";
 import { drawn } from "./drawn";
 import { runJob } from "./jobs";
 import { keptLooks } from "./looks";
+import { withImages } from "./moved-images";
 import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
 import { say, sayDone } from "./say";
@@ -147,10 +148,11 @@ export class BenchSession {
         this.bench.setState({ live: new Map(points) });
         await drawn();
       };
-      const asked = [...this.asked(operation, options, scope, flag), proxy(progress), files, proxy(show)] as const;
+      const all = withImages(this.state, operation, options);
+      const asked = [...this.asked(operation, all, scope, flag), proxy(progress), files, proxy(show)] as const;
       try {
         const edited = await this.worker.remote.edit(...asked);
-        if (!this.isClosed) this.take(edited, { operation, options, scope });
+        if (!this.isClosed) this.take(edited, { operation, options: all, scope });
       } finally {
         isOn = false;
         if (this.state.live.size && !this.isClosed) this.bench.setState({ live: new Map() });
@@ -166,7 +168,7 @@ export class BenchSession {
     const { delta, derived, words, notes, pick, target, files } = edited;
     this.revision = edited.revision;
     // A new step ends what could be done again.
-    this.apply(delta, derived, { ...history!, undo: words, redo: null });
+    this.apply(delta, derived, { ...history!, undo: words, redo: null }, files);
     if (pick) select(this.bench, pick.kind, pickedOf(this.state.asset!, pick));
     if (target) this.target(target);
     const key = crypto.randomUUID();
@@ -214,8 +216,8 @@ export class BenchSession {
     say(this.bench, takenBackWords(letters.length, first, error), "refused");
   }
 
-  private apply(delta: AssetDelta, derived: DerivedList, history: HistoryState): void {
-    const asset = withDelta(this.state.asset!, delta);
+  private apply(delta: AssetDelta, derived: DerivedList, history: HistoryState, files?: Edited["files"]): void {
+    const asset = withFiles(withDelta(this.state.asset!, delta), files);
     seedDerived(asset, derived);
     this.show(asset, history, delta);
   }
@@ -388,8 +390,9 @@ export class BenchSession {
 
   /** Makes one step of work under the pointer, which the host knows by a number. */
   commitLive(live: number, operation: string, options: object, scope: Scope): Promise<void> {
-    const act = async () => {
-      const edited = await this.worker.remote.commit(live, options);
+    const act = async (flag: StopFlag, progress: (share: number) => void) => {
+      const images = withImages(this.state, operation, options) === options ? undefined : { flag: flag.shared };
+      const edited = await this.worker.remote.commit(live, options, images, proxy(progress));
       // What it keeps to is worked out by the host: the step is the motion that came of it.
       if (!this.isClosed) this.take(edited, { operation, options: edited.options ?? options, scope });
     };

@@ -42,7 +42,7 @@ export class ImageTable {
       this.shown++;
       this.layers.dispose();
       this.layers = layersFor(asset.images.length);
-      void this.fetchAll(asset.id, this.shown);
+      void this.fetchAll(asset, this.shown);
     }
     if (this.materials.room < asset.materials.length + 1) {
       this.materials.dispose();
@@ -59,13 +59,12 @@ export class ImageTable {
   }
 
   /** Fetches the images and draws each into its layer, v up; one that cannot be shown stays grey. */
-  private async fetchAll(asset: string, shown: number): Promise<void> {
+  private async fetchAll(asset: Asset, shown: number): Promise<void> {
     const { layers } = this;
     const { data, width: side } = layers.image as { data: Uint8Array; width: number };
     for (const [layer, image] of this.images!.slice(0, MOST_IMAGES).entries()) {
       try {
-        const response = await fetch(`/api/assets/${asset}/files?key=${encodeURIComponent(image.key)}`);
-        const bitmap = await createImageBitmap(await response.blob(), { imageOrientation: "flipY" });
+        const bitmap = await createImageBitmap(await blobOf(asset, image), { imageOrientation: "flipY" });
         const pen = new OffscreenCanvas(side, side).getContext("2d")!;
         pen.drawImage(bitmap, 0, 0, side, side);
         bitmap.close();
@@ -91,6 +90,13 @@ export class ImageTable {
     this.materials.dispose();
     this.layers.dispose();
   }
+}
+
+/** The bytes of an image: what an edit made is at hand before it is saved. */
+async function blobOf(asset: Asset, { key, type }: Image): Promise<Blob> {
+  const own = asset.files?.[key];
+  if (own) return new Blob([own.slice()], { type });
+  return (await fetch(`/api/assets/${asset.id}/files?key=${encodeURIComponent(key)}`)).blob();
 }
 
 /** A texture with room for so many images, one layer each. */

@@ -1,4 +1,4 @@
-import { type Asset, type DrawnPart, drawnParts, METRES } from "../../layout/asset";
+import { type Asset, type DrawnPart, drawnParts, type LaidImage, METRES } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { emptyLayout, type Layout, structureOf } from "../../layout/layout";
 import { NONE } from "../../mesh/poly-mesh";
@@ -7,6 +7,7 @@ import { trianglesOf } from "../../mesh/triangulate";
 import { exportedSets } from "../exported-sets";
 import type { GlbBuilder } from "./builder";
 import type { GltfJson, PrimitiveJson } from "./document";
+import { CHANNEL_SLOTS, fillSlot, type TextureSlot } from "./texture-slots";
 
 /** A new document: one node a part, one primitive a material, triangulated as measured. */
 export function composeJson(asset: Asset, builder: GlbBuilder): void {
@@ -47,10 +48,10 @@ function addImages(asset: Asset, builder: GlbBuilder): void {
   const { json } = builder;
   const sets = exportedSets(asset);
   const textures = new Map<string, number>();
-  asset.materials.forEach((m, i) => {
-    const image = m.texture && asset.images.find((x) => x.key === m.texture!.image);
+  const put = (material: number, slot: TextureSlot, laid: LaidImage): void => {
+    const image = asset.images.find((x) => x.key === laid.image);
     const bytes = image && asset.files?.[image.key];
-    const texCoord = m.texture ? sets.indexOf(m.texture.set) : -1;
+    const texCoord = sets.indexOf(laid.set);
     // The standard knows these two types without an extension.
     if (!image || !bytes || texCoord < 0 || !["image/png", "image/jpeg"].includes(image.type)) return;
     let texture = textures.get(image.key);
@@ -61,7 +62,14 @@ function addImages(asset: Asset, builder: GlbBuilder): void {
       texture = json.textures.push({ source }) - 1;
       textures.set(image.key, texture);
     }
-    json.materials![i]!.pbrMetallicRoughness!.baseColorTexture = { index: texture, ...(texCoord ? { texCoord } : {}) };
+    fillSlot(json.materials![material]!, slot, { index: texture, ...(texCoord ? { texCoord } : {}) });
+  };
+  asset.materials.forEach(({ texture, maps = [] }, i) => {
+    if (texture) put(i, "color", texture);
+    for (const map of maps) {
+      const slot = CHANNEL_SLOTS.find((channel) => channel === map.channel);
+      if (slot) put(i, slot, map);
+    }
   });
 }
 

@@ -68,8 +68,12 @@ export const GltfJson = z.looseObject({
           .looseObject({
             baseColorFactor: z.array(z.number()).length(4).optional(),
             baseColorTexture: TextureInfo.optional(),
+            metallicRoughnessTexture: TextureInfo.optional(),
           })
           .optional(),
+        normalTexture: TextureInfo.optional(),
+        occlusionTexture: TextureInfo.optional(),
+        emissiveTexture: TextureInfo.optional(),
       }),
     )
     .optional(),

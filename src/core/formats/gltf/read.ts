@@ -1,4 +1,4 @@
-import { type Asset, fileKey, type Image, type Material } from "../../layout/asset";
+import { type Asset, fileKey, type Image, type LaidImage, type Material } from "../../layout/asset";
 import { type Layout, layoutFromCorners } from "../../layout/layout";
 import { type NewPart, newAsset } from "../../layout/new-asset";
 import { UserError } from "../../layout/user-error";
@@ -11,6 +11,7 @@ import { type GltfDocument, openGltf, uriBytes } from "./document";
 import { unpackDraco } from "./draco";
 import { meshNodes } from "./nodes";
 import { isSurface, Surfaces } from "./surfaces";
+import { CHANNEL_SLOTS, slotOf, type TextureSlot } from "./texture-slots";
 
 /**
  * Reads glTF 2.0: text or binary, one file or several, compressed or not. A node with a mesh is a part; nodes that share
@@ -140,12 +141,18 @@ function looksOf(doc: GltfDocument, beside: readonly FileIn[] | undefined) {
     const look = m.pbrMetallicRoughness;
     const [r = 1, g = 1, b = 1] = look?.baseColorFactor ?? [];
     const plain = r === 1 && g === 1 && b === 1;
-    const texture = look?.baseColorTexture;
-    const image = texture && keys[doc.json.textures?.[texture.index]?.source ?? -1];
+    const laid = (slot: TextureSlot): LaidImage[] => {
+      const info = slotOf(m, slot);
+      const image = info && keys[doc.json.textures?.[info.index]?.source ?? -1];
+      return image ? [{ image, set: `s${(info.texCoord ?? 0) + 1}` }] : [];
+    };
+    const [texture] = laid("color");
+    const maps = CHANNEL_SLOTS.flatMap((channel) => laid(channel).map((own) => ({ ...own, channel })));
     return {
       name: m.name || `Material ${i + 1}`,
-      color: plain && !image ? materialColor(i) : [r, g, b],
-      ...(image ? { texture: { image, set: `s${(texture.texCoord ?? 0) + 1}` } } : {}),
+      color: plain && !texture ? materialColor(i) : [r, g, b],
+      ...(texture ? { texture } : {}),
+      ...(maps.length ? { maps } : {}),
     };
   });
   return { materials, images, files };

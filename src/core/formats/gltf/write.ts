@@ -13,6 +13,7 @@ import { type GltfDocument, GltfJson, openGltf, type PrimitiveJson, uriBytes } f
 import { DRACO, unpackDraco } from "./draco";
 import { type MeshNode, meshNodes } from "./nodes";
 import { isSurface, Surfaces } from "./surfaces";
+import { CHANNEL_SLOTS, slotOf } from "./texture-slots";
 
 export interface GlbOut {
   readonly bytes: Uint8Array;
@@ -44,6 +45,8 @@ class WriteBack {
   readonly builder: GlbBuilder;
   readonly warnings: string[] = [];
   private readonly doc: GltfDocument;
+  /** Images of the file that were drawn anew, by their number. */
+  private readonly redrawn: ReadonlyMap<number, Uint8Array>;
   private droppedTangents = 0;
 
   constructor(
@@ -52,6 +55,7 @@ class WriteBack {
   ) {
     this.doc = surfaces.doc;
     this.builder = new GlbBuilder(GltfJson.parse(structuredClone(this.doc.json)));
+    this.redrawn = redrawnImages(asset, this.doc.json);
   }
 
   run(): void {
@@ -81,16 +85,20 @@ class WriteBack {
   /** All bytes of the file, unpacked and in one buffer. */
   private takeBytes(): void {
     const { json } = this.builder;
-    this.doc.views.forEach((bytes, i) => {
+    const fresh = new Map([...this.redrawn].map(([i, bytes]) => [json.images![i]!.bufferView, bytes]));
+    this.doc.views.forEach((own, i) => {
       const view = json.bufferViews![i]!;
+      const bytes = fresh.get(i) ?? own;
       const { extensions, ...rest } = view;
       json.bufferViews![i] = { ...rest, buffer: 0, byteOffset: this.builder.append(bytes), byteLength: bytes.length };
       const others = Object.entries(extensions ?? {}).filter(([name]) => name !== "EXT_meshopt_compression");
       if (others.length) json.bufferViews![i]!.extensions = Object.fromEntries(others);
     });
-    for (const image of json.images ?? []) {
+    for (const [i, image] of (json.images ?? []).entries()) {
+      const redrawn = this.redrawn.get(i);
+      if (redrawn) image.mimeType = "image/png";
       const type = /^data:([^;,]+);base64,/.exec(image.uri ?? "")?.[1];
-      const bytes = type && uriBytes(image.uri!, undefined);
+      const bytes = type && (redrawn ?? uriBytes(image.uri!, undefined));
       if (!bytes) continue;
       delete image.uri;
       image.mimeType ??= type;
@@ -290,14 +298,18 @@ class WriteBack {
   private settleTextures(): void {
     const sets = exportedSets(this.asset);
     this.asset.materials.forEach((m, i) => {
-      const info = this.builder.json.materials?.[i]?.pbrMetallicRoughness?.baseColorTexture;
-      if (!info || !m.texture) return;
-      const texCoord = sets.indexOf(m.texture.set);
-      if (texCoord < 0)
-        this.warnings.push(
-          `${m.name} is mapped by a UV set that is not exported; its coordinate set was left as it was.`,
-        );
-      else if (texCoord !== (info.texCoord ?? 0)) info.texCoord = texCoord;
+      const json = this.builder.json.materials?.[i];
+      const laid = [{ ...m.texture, channel: "color" as const }, ...(m.maps ?? [])];
+      for (const { set, channel } of laid) {
+        const slot = channel === "color" ? channel : CHANNEL_SLOTS.find((s) => s === channel);
+        const info = json && slot && slotOf(json, slot);
+        if (!info || !set) continue;
+        const texCoord = sets.indexOf(set);
+        if (texCoord < 0) {
+          const words = `${m.name} is mapped by a UV set that is not exported; its coordinate set was left as it was.`;
+          if (!this.warnings.includes(words)) this.warnings.push(words);
+        } else if (texCoord !== (info.texCoord ?? 0)) info.texCoord = texCoord;
+      }
     });
   }
 
@@ -312,6 +324,23 @@ class WriteBack {
     if (this.doc.unpacked.size || this.surfaces.unpacked.size)
       this.warnings.push("The file was compressed and is written unpacked; compress it again where that matters.");
   }
+}
+
+/** Bytes of the file's images that materials no longer use, since they were drawn anew for the layout; by number. */
+function redrawnImages(asset: Asset, json: GltfJson): Map<number, Uint8Array> {
+  const out = new Map<number, Uint8Array>();
+  json.materials?.forEach((m, i) => {
+    const own = asset.materials[i];
+    if (!own) return;
+    const laid = [{ ...own.texture, channel: "color" as const }, ...(own.maps ?? [])];
+    for (const { image, channel } of laid) {
+      const slot = channel === "color" ? channel : CHANNEL_SLOTS.find((s) => s === channel);
+      const source = json.textures?.[(slot && slotOf(m, slot)?.index) ?? -1]?.source;
+      const bytes = image === undefined ? undefined : asset.files?.[image];
+      if (source !== undefined && bytes && asset.images.find((x) => x.key === image)?.redrawn) out.set(source, bytes);
+    }
+  });
+  return out;
 }
 
 /**

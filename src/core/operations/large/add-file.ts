@@ -7,6 +7,7 @@ import {
   type ShapeId,
   shapesOf,
   type UvSetId,
+  withLaid,
   withLayouts,
   withParts,
 } from "../../layout/asset";
@@ -44,7 +45,7 @@ export function run(asset: Asset, scope: Scope, _: unknown, context: EditContext
       ...asset,
       materials: [
         ...asset.materials,
-        ...imported.materials.map((m) => (m.texture ? { ...m, texture: { ...m.texture, set: scope.set } } : m)),
+        ...imported.materials.map((m) => withLaid(m, ({ image }) => ({ image, set: scope.set }))),
       ],
       images: [...asset.images, ...imported.images.filter((i) => !asset.images.some((a) => a.key === i.key))],
     },

@@ -8,6 +8,7 @@ import {
   shapeOf,
   shapesOf,
   type UvSetId,
+  withLaid,
   withParts,
 } from "../../layout/asset";
 import type { Layout } from "../../layout/layout";
@@ -88,10 +89,11 @@ const optional = <T extends object>(values: T): Partial<T> =>
 /** Images stay with the set they were mapped by, as long as their material is still there. */
 const keptTextures = (asset: Asset, imported: Asset, materials: Asset["materials"]): Asset["materials"] =>
   materials.map((m) => {
-    if (!m.texture) return m;
     const was = asset.materials.find((o) => o.name === m.name)?.texture;
-    const index = imported.sets.findIndex((s) => s.id === m.texture!.set);
-    return { ...m, texture: { ...m.texture, set: was?.set ?? (asset.sets[index] ?? asset.sets[0]!).id } };
+    return withLaid(m, ({ image, set }) => {
+      const index = imported.sets.findIndex((s) => s.id === set);
+      return { image, set: was?.set ?? (asset.sets[index] ?? asset.sets[0]!).id };
+    });
   });
 
 /** Which old part each imported one was: by name, then by a mesh joined alike, then by being the only one left. */

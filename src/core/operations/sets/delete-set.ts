@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { withLaid } from "../../layout/asset";
 import { withoutSets } from "../../layout/delta";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
@@ -24,7 +25,7 @@ export const deleteSet: EditOperation<Record<string, never>> = {
     const sets = asset.sets.filter((s) => s !== gone);
     if (sets.every((s) => s.exportAs === null)) sets[0] = { ...sets[0]!, exportAs: 0 };
     const materials = asset.materials.map((m) =>
-      m.texture?.set === gone.id ? { ...m, texture: { ...m.texture, set: sets[0]!.id } } : m,
+      withLaid(m, (laid) => (laid.set === gone.id ? { image: laid.image, set: sets[0]!.id } : laid)),
     );
     return {
       asset: withoutSets({ ...asset, sets, materials }, [gone.id]),

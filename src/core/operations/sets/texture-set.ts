@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { laidImages, withLaid } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
 import type { EditOperation } from "../operation";
 import { targetSet } from "../scope";
@@ -23,10 +24,10 @@ export const textureSet: EditOperation<z.infer<typeof options>> = {
   options,
   run(asset, scope, { material }) {
     const set = targetSet(asset, scope);
-    const wanted = asset.materials.filter((m) => m.texture && (!material || m.name === material));
+    const wanted = asset.materials.filter((m) => laidImages(m).length && (!material || m.name === material));
     if (!wanted.length) throw new UserError("No such material has an image.");
     const materials = asset.materials.map((m) =>
-      wanted.includes(m) ? { ...m, texture: { ...m.texture!, set: set.id } } : m,
+      wanted.includes(m) ? withLaid(m, ({ image }) => ({ image, set: set.id })) : m,
     );
     return {
       asset: { ...asset, materials },

@@ -3,8 +3,12 @@ import { join } from "node:path";
 import { Missing } from "@/server/refusals";
 import { binary, respond } from "@/server/respond";
 
-/** Decoders that compressed files need, out of their packages. */
-const DECODERS = new Map([["draco", "draco3dgltf/draco_decoder_gltf.wasm"]]);
+/** What reads compressed files and images, out of its packages. */
+const DECODERS = new Map([
+  ["draco", "draco3dgltf/draco_decoder_gltf.wasm"],
+  ["png", "@jsquash/png/codec/pkg/squoosh_png_bg.wasm"],
+  ["jpeg", "@jsquash/jpeg/codec/dec/mozjpeg_dec.wasm"],
+]);
 
 export const GET = (request: Request, { params }: { params: Promise<{ name: string }> }) =>
   respond(request, async () => {
