@@ -4,6 +4,7 @@ import { layoutFromCorners } from "../src/core/layout/layout";
 import { meshFromPolygons } from "../src/core/mesh/poly-mesh";
 import type { Scope } from "../src/core/operations/operation";
 import { shellsAt } from "../src/core/operations/place/shells-at";
+import { Pushing } from "../src/core/operations/pushing";
 import { runEdit } from "../src/core/operations/run";
 import { everything } from "../src/core/operations/scope";
 import { Stopping } from "../src/core/operations/stopping";
@@ -98,6 +99,17 @@ const thousand = patches(1000, 4);
   };
   drag(few);
   row("A dragged shell that stops among 500 and 1,000", drag(few), drag(thousand));
+  const push = (asset: Asset): number => {
+    const own = shellsAt(asset, everything(asset))[Math.floor(asset.shapes.size / 2)]!;
+    const moving = [{ shape: own.shape.id, uv: own.layout.uv, wedges: own.wedges }];
+    const pushing = new Pushing(asset, everything(asset), moving);
+    const begun = performance.now();
+    for (let k = 0; k < 100; k++)
+      pushing.changes({ du: Math.sin(k / 9) * 0.4, dv: Math.cos(k / 13) * 0.4 }, everything(asset).set);
+    return (performance.now() - begun) / 100;
+  };
+  push(few);
+  row("A dragged shell that pushes 500 and 1,000", push(few), push(thousand));
   const boxes = (asset: Asset) => best(asset, "into-free", { padding: 1 }, firstOf(asset));
   row("One shell into free space among 500 and 1,000", await boxes(few), await boxes(thousand));
 }

@@ -1,4 +1,4 @@
-import { endDistance, turn } from "../numeric/segments";
+import { endDistance, meet } from "../numeric/segments";
 
 // Borders against each other, as lists of segments (4 numbers each): whether they meet, how far they are apart, and
 // whether one runs round a point.
@@ -90,19 +90,6 @@ export class BorderGrid {
     });
     return inside;
   }
-}
-
-/** Whether two segments have a point in common, their ends included. */
-export function meet(s: Float64Array, i: number, t: Float64Array, j: number): boolean {
-  const [a, c] = [4 * i, 4 * j];
-  const [ax, ay, bx, by] = [s[a]!, s[a + 1]!, s[a + 2]!, s[a + 3]!];
-  const [cx, cy, dx, dy] = [t[c]!, t[c + 1]!, t[c + 2]!, t[c + 3]!];
-  if (Math.max(ax, bx) < Math.min(cx, dx) || Math.max(cx, dx) < Math.min(ax, bx)) return false;
-  if (Math.max(ay, by) < Math.min(cy, dy) || Math.max(cy, dy) < Math.min(ay, by)) return false;
-  return (
-    turn(ax, ay, bx, by, cx, cy) * turn(ax, ay, bx, by, dx, dy) <= 0 &&
-    turn(cx, cy, dx, dy, ax, ay) * turn(cx, cy, dx, dy, bx, by) <= 0
-  );
 }
 
 /** A shell's border: segments loop by loop, which one follows and which one comes before, and the side that shows. */

@@ -12,6 +12,8 @@ export type SnapTo = (typeof SNAPS)[number];
 
 /** What is moved stops at other shells, instead of being drawn to something. */
 export const STOPS = "shells";
+/** It pushes other shells before it. */
+export const PUSHES = "push";
 
 /** Tiles between the lines of the grid. */
 export const GRID_STEP = 1 / 8;

@@ -37,6 +37,19 @@ function straddles(s: Float64Array, line: number, other: number): boolean {
 export const segmentDistance = (s: Float64Array, i: number, j: number): number =>
   segmentsCross(s, i, j) ? 0 : endDistance(s, i, s, j);
 
+/** Whether two segments have a point in common, their ends included. */
+export function meet(s: Float64Array, i: number, t: Float64Array, j: number): boolean {
+  const [a, c] = [4 * i, 4 * j];
+  const [ax, ay, bx, by] = [s[a]!, s[a + 1]!, s[a + 2]!, s[a + 3]!];
+  const [cx, cy, dx, dy] = [t[c]!, t[c + 1]!, t[c + 2]!, t[c + 3]!];
+  if (Math.max(ax, bx) < Math.min(cx, dx) || Math.max(cx, dx) < Math.min(ax, bx)) return false;
+  if (Math.max(ay, by) < Math.min(cy, dy) || Math.max(cy, dy) < Math.min(ay, by)) return false;
+  return (
+    turn(ax, ay, bx, by, cx, cy) * turn(ax, ay, bx, by, dx, dy) <= 0 &&
+    turn(cx, cy, dx, dy, ax, ay) * turn(cx, cy, dx, dy, bx, by) <= 0
+  );
+}
+
 /** Least distance of an end of segment i of one list, or of segment j of another, from the other segment. */
 export function endDistance(s: Float64Array, i: number, t: Float64Array, j: number): number {
   const [a, c] = [4 * i, 4 * j];

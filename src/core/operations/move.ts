@@ -4,8 +4,10 @@ import { type Layout, withPoints } from "../layout/layout";
 import { hasPins, isMapped, wedgesOfShell } from "../layout/shell-points";
 import { UserError } from "../layout/user-error";
 import { motionOptions, motionWord } from "./motion";
-import type { EditOperation, Scope } from "./operation";
+import type { Moving } from "./moving";
+import type { EditOperation, EditResult, Scope } from "./operation";
 import { ABOUT } from "./place/about";
+import { Pushing } from "./pushing";
 import { shellsInScope } from "./scope";
 import { count } from "./words";
 
@@ -18,6 +20,11 @@ const options = z.object({
   about: z.enum(ABOUT).default("the common middle").meta({
     title: "About",
     description: "All about the middle of their box, or each about its own",
+    more: true,
+  }),
+  push: z.boolean().default(false).meta({
+    title: "Push neighbours",
+    description: "Shells in the way are pushed along with the padding kept; locked and pinned ones stop all",
     more: true,
   }),
 });
@@ -35,9 +42,32 @@ export const move: EditOperation<MoveInput> = {
   options,
   run(asset, scope, input) {
     const work = moveWork(asset, scope);
+    const { push, turn, scale, scaleU, scaleV } = input;
+    if (push && (turn || scale * scaleU !== 1 || scale * scaleV !== 1))
+      throw new UserError("Neighbours are pushed by a move alone: turn and scale by another step.");
+    if (push) return pushedOn(asset, scope, work, input);
     return { asset: withLayouts(asset, moved(work, input, scope.set)), words: movedWords(work, input), notes: [] };
   },
 };
+
+function pushedOn(asset: Asset, scope: Scope, work: MoveWork, input: MoveInput): EditResult {
+  const pushing = new Pushing(asset, scope, movingOf(work));
+  const way = pushing.reached(input);
+  const short = Math.hypot(input.du - way.du, input.dv - way.dv) > 1e-9;
+  return {
+    asset: withLayouts(asset, pushing.changes(way, scope.set)),
+    words: movedWords(work, input, pushing.pushed(way)),
+    notes: short
+      ? [{ words: "Something locked or pinned was in the way: they went as far as they could.", shells: [] }]
+      : [],
+  };
+}
+
+/** The points that are moved, as what they keep to takes them. */
+export const movingOf = ({ shapes }: MoveWork): Moving[] =>
+  shapes.flatMap(({ shape, layout, wedges }) =>
+    wedges.map((list) => ({ shape: shape.id, uv: layout.uv, wedges: list })),
+  );
 
 /** What is to be moved, looked up once: a drag asks for it many times a second. */
 export interface MoveWork {
@@ -109,7 +139,8 @@ export function moved({ middle, shapes }: MoveWork, motion: Motion, set: UvSetId
   });
 }
 
-export function movedWords({ shells }: MoveWork, input: Motion): string {
+/** @param pushed how many others went along */
+export function movedWords({ shells }: MoveWork, input: Motion, pushed = 0): string {
   const { scale, scaleU = 1, scaleV = 1 } = input;
-  return `${motionWord({ ...input, scale: scale * scaleU * scaleV })} ${count(shells, "shell")}`;
+  return `${motionWord({ ...input, scale: scale * scaleU * scaleV })} ${count(shells, "shell")}${pushed ? `, pushing ${pushed}` : ""}`;
 }

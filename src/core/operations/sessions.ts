@@ -2,10 +2,11 @@ import { type Asset, type LayoutChange, type ShapeId, type UvSetId, withLayouts 
 import type { AssetDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
 import type { Falloff, Weights } from "../select/falloff";
-import { type MoveInput, move, moved, movedWords, moveWork } from "./move";
+import { type MoveInput, move, moved, movedWords, moveWork, movingOf } from "./move";
 import { type MovePointsInput, movedPoints, movePoints, type PointsWork, pointsWords, pointsWork } from "./move-points";
 import type { EditResult, Scope } from "./operation";
 import { type PullInput, pullPoints } from "./pull-points";
+import { Pushing } from "./pushing";
 import { relaxStroke, type StrokeInput } from "./relax-stroke";
 import { withoutLocked } from "./run";
 import { type Snap, Snapping } from "./snapping";
@@ -40,13 +41,16 @@ interface Work<Input> {
 function moving(asset: Asset, scope: Scope): Work<MoveInput> {
   const own = withoutLocked(asset, move, scope);
   const work = moveWork(asset, own);
-  const points = work.shapes.flatMap(({ shape, layout, wedges }) =>
-    wedges.map((list) => ({ shape: shape.id, uv: layout.uv, wedges: list })),
-  );
+  const points = movingOf(work);
+  let pushing: Pushing | null = null;
+  const push = () => {
+    pushing ??= new Pushing(asset, own, points);
+    return pushing;
+  };
   return {
-    changes: (input) => moved(work, input, scope.set),
-    words: (input) => movedWords(work, input),
-    snapping: new Snapping(asset, own, points),
+    changes: (input) => (input.push ? push().changes(input, scope.set) : moved(work, input, scope.set)),
+    words: (input) => movedWords(work, input, input.push ? push().pushed(input) : 0),
+    snapping: new Snapping(asset, own, points, push),
   };
 }
 

@@ -1,13 +1,14 @@
 import type { Asset } from "../layout/asset";
-import { SnapTargets, type SnapTo, STOPS } from "../layout/snap-targets";
+import { PUSHES, SnapTargets, type SnapTo, STOPS } from "../layout/snap-targets";
 import type { Moving } from "./moving";
 import type { Scope } from "./operation";
+import type { Pushing } from "./pushing";
 import { layoutOf, shapesInScope } from "./scope";
 import { Stopping } from "./stopping";
 
 /** What moves under the pointer keeps to something: the point that was taken hold of is put there, and the rest goes along. */
 export interface Snap {
-  readonly to: SnapTo | typeof STOPS;
+  readonly to: SnapTo | typeof STOPS | typeof PUSHES;
   readonly within: number;
   /** Where it was taken hold of. */
   readonly at: readonly [u: number, v: number];
@@ -28,6 +29,8 @@ export class Snapping {
     private readonly asset: Asset,
     private readonly scope: Scope,
     private readonly moving: readonly Moving[],
+    /** What the moved push before them, where they can. */
+    private readonly pushing?: () => Pushing,
   ) {}
 
   /** The way to go so that what was taken hold of comes onto what lies near it. */
@@ -37,6 +40,9 @@ export class Snapping {
       this.stopping ??= new Stopping(this.asset, this.scope, this.moving, rules.padding / tiles.resolution);
       return this.stopping.apply(way);
     }
+    if (snap.to === PUSHES) {
+      return this.pushing ? { ...this.pushing().reached(way), push: true } : way;
+    }
     const { found, grip } = this.lookUp(snap);
     const [u, v] = [grip[0] + way.du, grip[1] + way.dv];
     const place = found.nearest(u, v);
@@ -45,7 +51,7 @@ export class Snapping {
 
   private lookUp(snap: Snap) {
     const { targets } = this;
-    if (snap.to === STOPS) throw new Error("What stops at shells is drawn to nothing.");
+    if (snap.to === STOPS || snap.to === PUSHES) throw new Error("What keeps to shells is drawn to nothing.");
     if (targets?.of.to === snap.to && targets.of.within === snap.within) return targets;
     const own = new Map<string, Uint8Array>();
     for (const { shape, wedges, uv } of this.moving) {

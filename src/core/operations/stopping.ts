@@ -1,9 +1,9 @@
-import { BorderGrid, meet } from "../check/contact";
+import { BorderGrid } from "../check/contact";
 import type { Asset } from "../layout/asset";
-import { getBit } from "../layout/bits";
-import { isBarrier, structureOf } from "../layout/layout";
-import { topologyOf } from "../mesh/topology";
-import { endDistance } from "../numeric/segments";
+import { structureOf } from "../layout/layout";
+import { shellBorders } from "../layout/shell-borders";
+import { wedgeShells } from "../layout/shell-points";
+import { endDistance, meet } from "../numeric/segments";
 import type { Moving } from "./moving";
 import type { Scope } from "./operation";
 import { layoutOf, shapesInScope } from "./scope";
@@ -109,40 +109,27 @@ export class Stopping {
 
 /** Borders of shells that are moved, and of all others. */
 function outlinesOf(asset: Asset, scope: Scope, moving: readonly Moving[]): { own: Outline; others: Outline } {
-  const [own, others] = [new Lines(), new Lines()];
+  const [own, others]: [Float64Array[], Float64Array[]] = [[], []];
   for (const shape of shapesInScope(asset, scope)) {
     const { mesh } = shape;
     const layout = layoutOf(shape, scope.set);
-    const s = structureOf(mesh, layout);
-    const t = topologyOf(mesh);
-    const moves = new Uint8Array(s.wedgeCount);
+    const shellOf = wedgeShells(mesh, structureOf(mesh, layout));
+    const moves = new Set<number>();
     for (const { shape: id, wedges } of moving)
-      if (id === shape.id) for (let i = 0; i < wedges.length; i++) moves[wedges[i]!] = 1;
-    const known = new Uint8Array(s.shellCount);
-    for (let c = 0; c < mesh.cornerVertex.length; c++) {
-      const f = t.cornerFace[c]!;
-      if (!getBit(layout.mapped, f) || !isBarrier(t, layout, t.cornerEdge[c]!)) continue;
-      const a = s.cornerWedge[c]!;
-      const b = s.cornerWedge[t.cornerNext[c]!]!;
-      const { uv } = layout;
-      const lines = moves[a] ? own : others;
-      lines.add(uv[2 * a]!, uv[2 * a + 1]!, uv[2 * b]!, uv[2 * b + 1]!, !known[s.faceShell[f]!]);
-      known[s.faceShell[f]!] = 1;
-    }
+      if (id === shape.id) for (let i = 0; i < wedges.length; i++) moves.add(shellOf[wedges[i]!]!);
+    for (const [k, border] of shellBorders(mesh, layout).entries())
+      if (border.length) (moves.has(k) ? own : others).push(border);
   }
-  return { own: own.found(), others: others.found() };
+  return { own: joined(own), others: joined(others) };
 }
 
-class Lines {
-  private readonly segments: number[] = [];
-  private readonly points: number[] = [];
-
-  add(au: number, av: number, bu: number, bv: number, isFirst: boolean): void {
-    this.segments.push(au, av, bu, bv);
-    if (isFirst) this.points.push(au, av);
+/** All segments in one list, and a point of each border. */
+function joined(borders: readonly Float64Array[]): Outline {
+  const segments = new Float64Array(borders.reduce((n, b) => n + b.length, 0));
+  let at = 0;
+  for (const border of borders) {
+    segments.set(border, at);
+    at += border.length;
   }
-
-  found(): Outline {
-    return { segments: Float64Array.from(this.segments), points: Float64Array.from(this.points) };
-  }
+  return { segments, points: Float64Array.from(borders.flatMap((b) => [b[0]!, b[1]!])) };
 }

@@ -3,7 +3,7 @@
 import { ActionIcon, Button, Kbd, NativeSelect, SegmentedControl, Switch } from "@mantine/core";
 import { IconX } from "@tabler/icons-react";
 import { Fragment } from "react";
-import { SNAPS, STOPS } from "@/core/layout/snap-targets";
+import { PUSHES, SNAPS, STOPS } from "@/core/layout/snap-targets";
 import type { AnyOperation } from "@/core/operations/operation";
 import { optionFields } from "@/core/operations/option-fields";
 import { movePoints, relaxStroke } from "@/core/operations/registry";
@@ -126,6 +126,7 @@ const SNAP_WORDS: Readonly<Record<BenchState["snap"], string>> = {
   tiles: "Snap to tile edges",
   grid: "Snap to the grid",
   shells: "Stop at shells",
+  push: "Push shells",
 };
 
 /** What is moved under the pointer keeps to. */
@@ -136,8 +137,8 @@ function SnapChoice() {
     <NativeSelect
       size="xs"
       aria-label="Snap"
-      title="The point that is taken hold of is put onto what lies near it, or what is moved stops at other shells with the padding kept"
-      data={(["off", ...SNAPS, STOPS] as const).map((value) => ({ value, label: SNAP_WORDS[value] }))}
+      title="The point that is taken hold of is put onto what lies near it, or what is moved stops at other shells, or pushes them, with the padding kept"
+      data={(["off", ...SNAPS, STOPS, PUSHES] as const).map((value) => ({ value, label: SNAP_WORDS[value] }))}
       value={snap}
       onChange={(e) => {
         bench.setState({ snap: e.currentTarget.value as BenchState["snap"] });

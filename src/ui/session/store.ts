@@ -5,7 +5,7 @@ import type { Measures } from "@/core/check/measure";
 import type { Summary } from "@/core/check/summary";
 import type { Asset, PartId, ShapeId, UvSetId } from "@/core/layout/asset";
 import type { ShellRef } from "@/core/layout/layout";
-import type { SnapTo, STOPS } from "@/core/layout/snap-targets";
+import type { PUSHES, SnapTo, STOPS } from "@/core/layout/snap-targets";
 import type { PolyMesh } from "@/core/mesh/poly-mesh";
 import type { AnyOperation, Note, Scope, SelectionKind } from "@/core/operations/operation";
 import type { Faults } from "@/core/prepare/faults";
@@ -257,7 +257,7 @@ export interface BenchState extends Looks {
   partSwatches: ReadonlyMap<PartId, OwnSwatch>;
   /** What is shown over a pane while a tool is at work. */
   /** What shells and points that are moved under the pointer keep to. */
-  snap: SnapTo | typeof STOPS | "off";
+  snap: SnapTo | typeof STOPS | typeof PUSHES | "off";
   overlay: { readonly pane: Pane; readonly shape: Overlay } | null;
 }
 
