@@ -21,6 +21,7 @@ import { exportGlb } from "./export-glb";
 import { exportObj } from "./export-obj";
 import { exportPly } from "./export-ply";
 import { forgetViews } from "./forget-views";
+import { gradeDensity } from "./grade-density";
 import { graft } from "./graft";
 import { join } from "./join";
 import { level } from "./level";
@@ -97,6 +98,7 @@ import { mirrorPicked } from "./select/mirror";
 import { nameSelection } from "./select/name-selection";
 import { paths } from "./select/paths";
 import { pickFaulty } from "./select/pick-faulty";
+import { pickLeastSeen } from "./select/pick-least-seen";
 import { pickNamed } from "./select/pick-named";
 import { pickNotUpright } from "./select/pick-not-upright";
 import { pickSmall } from "./select/pick-small";
@@ -217,6 +219,8 @@ const LISTED: readonly AnyOperation[] = [
   splitPoints,
   level,
   densityRatio,
+  gradeDensity,
+  pickLeastSeen,
   standUpright,
   followNap,
   pickNotUpright,

@@ -66,7 +66,7 @@ function holdBorder({ pattern: { n, start, index } }: ShellSystem, values: Float
 }
 
 /** The product of the Laplacian with pairs. */
-function timesLaplacian({ pattern }: ShellSystem, laplacian: Float64Array, x: Float64Array): Float64Array {
+export function timesLaplacian({ pattern }: ShellSystem, laplacian: Float64Array, x: Float64Array): Float64Array {
   const { n, start, index } = pattern;
   const out = new Float64Array(x.length);
   for (let p = 0; p < n; p++)

@@ -1,11 +1,14 @@
 import { z } from "zod";
-import { ratioOf, withSaid } from "../../layout/shell-marks";
-import { middleOfBox } from "../../place/box";
-import type { EditOperation } from "../operation";
-import { count } from "../words";
-import { shellsAt, withShellsAt } from "./shells-at";
+import { type EditOperation, loaded } from "../operation";
+
+/** Where ratios come from. */
+export const RATIOS_BY = ["one ratio", "what is seen"] as const;
 
 const options = z.object({
+  by: z.enum(RATIOS_BY).default("one ratio").meta({
+    title: "By",
+    description: "All alike, or each by how much is seen of it, from all round or from the views that are marked",
+  }),
   ratio: z
     .number()
     .min(0.05)
@@ -13,7 +16,7 @@ const options = z.object({
     .default(1)
     .meta({
       title: "Ratio",
-      description: "How dense they are to be, by what is common: 2 for twice, 0.5 for half",
+      description: "How dense they are to be, by what is common: 2 for twice, 0.5 for half; of what is seen best",
       choices: [0.25, 0.5, 1, 2, 4],
     }),
 });
@@ -31,20 +34,5 @@ export const densityRatio: EditOperation<z.infer<typeof options>> = {
   picks: true,
   drawnBefore: true,
   options,
-  run(asset, scope, { ratio }) {
-    const shells = shellsAt(asset, scope);
-    const names = shells.map(({ shape, face }) => ({ shape: shape.id, face }));
-    const uvs = shells.map(({ uv, box }, k) => {
-      const by = ratio / ratioOf(asset, scope.set, names[k]!);
-      const middle = middleOfBox(box);
-      return uv.map((x, i) => middle[i % 2]! + by * (x - middle[i % 2]!));
-    });
-    const scaled = withShellsAt(asset, scope.set, shells, uvs);
-    const said = names.map((shell) => ({ shell, say: { ratio } }));
-    return {
-      asset: { ...scaled, shellMarks: withSaid(asset, scope.set, said) },
-      words: `Density ratio ${ratio} for ${count(shells.length, "shell")}`,
-      notes: [],
-    };
-  },
+  run: loaded(() => import("../large/density-ratio")),
 };
