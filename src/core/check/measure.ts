@@ -10,6 +10,7 @@ import { FigureCache, type Figures, layoutIn } from "./figures";
 import type { OverlapPair } from "./overlap-pairs";
 import type { ShapeFigures } from "./shape-figures";
 import type { BetweenShape } from "./shells-in-uv";
+import { stacksIn } from "./stacks";
 
 /** Figures of one shell. */
 export interface ShellRow extends ShellRef {
@@ -46,6 +47,8 @@ export interface Measures extends Partial<Distortion>, Partial<Coverage> {
   readonly texelDensityVariation?: number;
   readonly texelDensityMinToMax?: number;
   readonly stackedShells?: number;
+  /** Shells that lie right on one another: lists of two or more. */
+  readonly stacks?: ReadonlyArray<readonly ShellRef[]>;
   readonly overlapShareUnstacked?: number;
   readonly outOfBoundsTriangles?: number;
   readonly shellGapPx?: number | null;
@@ -160,6 +163,7 @@ export function mergeFigures(
     ...densityFigures(rows),
     ...between.cover,
     stackedShells: copies.reduce((a, b) => a + b, 0),
+    stacks: stacksIn(figures),
     overlapShareUnstacked: between.overlapUnstacked,
     outOfBoundsTriangles: total((f) => f.outside),
     shellGapPx: leastGapPx(between, resolutions, tiles),

@@ -1,5 +1,7 @@
+import type { ShellRef } from "../layout/layout";
 import { iota } from "../numeric/iota";
 import { rootOf, unite } from "../numeric/union-find";
+import type { Figures } from "./figures";
 
 /** Boxes and areas that differ by less than this share of a tile are the same. */
 const NEAR = 1e-5;
@@ -27,4 +29,24 @@ export function stackedOn(box: Float64Array, area: Float64Array): Uint32Array {
       break;
     }
   return twin.map((_, k) => rootOf(twin, k));
+}
+
+/** Shells that lie right on one another: lists of two or more. */
+export function stacksIn(figures: Figures): ShellRef[][] {
+  const shells: ShellRef[] = [];
+  const [boxes, areas]: [number[], number[]] = [[], []];
+  for (const [shape, f] of figures)
+    for (let k = 0; k < f.count; k++) {
+      if (!f.mapped[k]) continue;
+      shells.push({ shape, face: f.face[k]! });
+      for (let d = 0; d < 4; d++) boxes.push(f.box[4 * k + d]!);
+      areas.push(f.uvArea[k]!);
+    }
+  const lists = new Map<number, ShellRef[]>();
+  stackedOn(Float64Array.from(boxes), Float64Array.from(areas)).forEach((first, k) => {
+    const own = lists.get(first);
+    if (own) own.push(shells[k]!);
+    else lists.set(first, [shells[k]!]);
+  });
+  return [...lists.values()].filter((list) => list.length > 1);
 }

@@ -6,7 +6,7 @@ export interface TwinShell {
   readonly net: FaceNet;
   /** 3 per point, in space. */
   readonly positions: Float64Array;
-  /** Lengths that twins share, but for rounding: of all edges, of its border, of the longest edge, and of squares. */
+  /** Lengths that twins share, but for rounding: of edges, their longest, their squares, its border, and away from its middle. */
   readonly size: number;
   readonly figures: Float64Array;
   /** Two points of an edge from which matches are tried: the longest of its border, where it has one, as few others are like it. */
@@ -23,7 +23,7 @@ export interface Match {
 
 /** @param positions 3 per point of the net */
 export function twinShell(net: FaceNet, positions: Float64Array): TwinShell {
-  const figures = new Float64Array(4);
+  const figures = new Float64Array(7);
   const { point, next } = net;
   let seed: readonly [number, number] = [point[0]!, point[next[0]!]!];
   let isBorder = false;
@@ -43,7 +43,26 @@ export function twinShell(net: FaceNet, positions: Float64Array): TwinShell {
     seed = [a, b];
   }
   figures[2] = Math.sqrt(figures[2]!);
+  measureAway(positions, figures);
   return { net, positions, size: figures[0]!, figures, seed, isBorder };
+}
+
+/** How far its points lie from their middle: in all, by squares, and the farthest. */
+function measureAway(p: Float64Array, figures: Float64Array): void {
+  const n = p.length / 3;
+  let [x, y, z] = [0, 0, 0];
+  for (let i = 0; i < p.length; i += 3) {
+    x += p[i]! / n;
+    y += p[i + 1]! / n;
+    z += p[i + 2]! / n;
+  }
+  for (let i = 0; i < p.length; i += 3) {
+    const away = length3(p[i]! - x, p[i + 1]! - y, p[i + 2]! - z);
+    figures[4]! += away;
+    figures[5]! += away * away;
+    figures[6] = Math.max(figures[6]!, away);
+  }
+  figures[5] = Math.sqrt(figures[5]!);
 }
 
 const edge = (p: Float64Array, a: number, b: number): number =>
@@ -60,6 +79,9 @@ export function mayBeTwins(one: TwinShell, other: TwinShell, within: number): bo
   }
   return true;
 }
+
+/** A shell whose points lie no farther from their images than this share of its size is not turned. */
+const STILL = 1e-7;
 
 /**
  * How one shell lies on another that has the same faces and the same lengths, whatever their numbers: unmirrored where that
@@ -82,6 +104,8 @@ export function twinMatch(one: TwinShell, other: TwinShell, within: number, ways
       if (off >= least * (1 - 1e-9)) continue;
       least = off;
       best = images;
+      // It only stands elsewhere: no way is better.
+      if (off <= (STILL * one.size) ** 2) break;
     }
     if (best) return { images: best, mirrored };
   }

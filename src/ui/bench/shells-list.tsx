@@ -1,9 +1,18 @@
 "use client";
 
 import { ActionIcon, Group, Menu, TextInput } from "@mantine/core";
-import { IconDots, IconPinned, IconSearch } from "@tabler/icons-react";
+import { IconChevronRight, IconDots, IconPinned, IconSearch } from "@tabler/icons-react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type ReactNode, useDeferredValue, useMemo, useRef, useState } from "react";
+import {
+  type CSSProperties,
+  type KeyboardEvent,
+  type MouseEvent,
+  type ReactNode,
+  useDeferredValue,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Unit } from "@/core/layout/asset";
 import type { FindingKind } from "@/core/layout/rules";
 import { count } from "@/core/operations/words";
@@ -13,6 +22,7 @@ import {
   FIGURES,
   figureWords,
   filteredLines,
+  foldedLines,
   kindsOf,
   type ShellColumn,
   type ShellFigure,
@@ -20,6 +30,7 @@ import {
   type ShellSort,
   shellLines,
   sortedLines,
+  type TableLine,
 } from "../session/shell-rows";
 import type { Bench } from "../session/store";
 import lists from "./list.module.css";
@@ -38,6 +49,8 @@ export function ShellsList() {
   const [sort, setSort] = useState<ShellSort>({ by: "name", down: false });
   const [words, setWords] = useState("");
   const [found, setFound] = useState<FindingKind | null>(null);
+  /** Stacks whose shells are shown, by the keys of their first lines. */
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
   const all = useMemo(() => (asset && measures ? shellLines(asset, set, measures) : []), [asset, set, measures]);
   const kinds = useMemo(() => kindsOf(all), [all]);
   // What was found and is mended is no reason for an empty list.
@@ -48,8 +61,12 @@ export function ShellsList() {
     () => sortedLines(filteredLines(all, wantedWords, wanted), order),
     [all, wantedWords, wanted, order],
   );
+  const table = useMemo(() => (measures ? foldedLines(lines, measures, opened) : []), [lines, measures, opened]);
+  const open = (key: string) =>
+    setOpened((now) => (now.has(key) ? new Set([...now].filter((k) => k !== key)) : new Set(now).add(key)));
   if (!asset || !measures) return <p className={lists.none}>Measuring the shells…</p>;
-  const isPicked = (l: ShellLine) => kind === "shells" && (picked.get(l.shape)?.has(l.face) ?? false);
+  const isPicked = (l: TableLine) =>
+    kind === "shells" && l.shells.every((s) => picked.get(s.shape)?.has(s.face) ?? false);
   return (
     <>
       <Group gap={4} ml={10} mr={6} mb={6} wrap="nowrap">
@@ -79,7 +96,7 @@ export function ShellsList() {
           ))}
         </div>
       )}
-      <Lines lines={lines} isPicked={isPicked}>
+      <Lines lines={table} isPicked={isPicked} opened={opened} open={open}>
         <Heads sort={sort} unit={asset.unit} change={setSort} />
       </Lines>
     </>
@@ -149,6 +166,17 @@ const ABOUT: Readonly<Record<ShellFigure, string>> = {
   material: "Material",
 };
 
+/** A stack and its first shell have lines of their own. */
+const rowKey = ({ line, within }: TableLine): string => (within ? `in ${line.key}` : line.key);
+
+const titleOf = ({ line, shells }: TableLine): string =>
+  [
+    shells.length > 1
+      ? `${line.name} and ${count(shells.length - 1, "twin")} on it; the arrow opens the stack`
+      : line.name,
+    ...(line.kinds.length ? [line.kinds.join(", ")] : []),
+  ].join(": ");
+
 /** Pixels of the columns; the name takes what is left, and no less than it needs. */
 const [NAME, FIGURE, MATERIAL] = [62, 42, 72];
 
@@ -160,8 +188,15 @@ const columnsOf = (shown: readonly ShellFigure[]) => {
   };
 };
 
-function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) => boolean; children: ReactNode }) {
-  const { lines, isPicked, children } = props;
+function Lines(props: {
+  lines: readonly TableLine[];
+  isPicked: (l: TableLine) => boolean;
+  opened: ReadonlySet<string>;
+  /** Opens a stack, or closes it. */
+  open: (key: string) => void;
+  children: ReactNode;
+}) {
+  const { lines, isPicked, opened, open, children } = props;
   const { shown } = useShellFigures();
   const { bench } = useSession();
   const scroller = useRef<HTMLDivElement>(null);
@@ -176,19 +211,27 @@ function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) =>
   const pickLine = (index: number, mode: { shift: boolean; mod: boolean }) => {
     const line = lines[index];
     if (!line) return;
-    const from = lines.findIndex((l) => l.key === anchor.current);
+    const from = lines.findIndex((l) => rowKey(l) === anchor.current);
     if (mode.shift && from >= 0) {
-      pickShells(bench, lines.slice(Math.min(from, index), Math.max(from, index) + 1), "replace");
+      const between = lines.slice(Math.min(from, index), Math.max(from, index) + 1);
+      const shells = between.flatMap((l) => l.shells);
+      pickShells(bench, shells, "replace");
       return;
     }
-    anchor.current = line.key;
-    pickShells(bench, [line], mode.mod ? (isPicked(line) ? "remove" : "add") : "replace");
+    anchor.current = rowKey(line);
+    pickShells(bench, line.shells, mode.mod ? (isPicked(line) ? "remove" : "add") : "replace");
   };
   const step = (event: KeyboardEvent) => {
+    const at = lines.findIndex((l) => rowKey(l) === anchor.current);
+    const own = lines[at];
+    if (own && own.shells.length > 1 && event.key === (opened.has(own.line.key) ? "ArrowLeft" : "ArrowRight")) {
+      event.preventDefault();
+      open(own.line.key);
+      return;
+    }
     const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (!by) return;
     event.preventDefault();
-    const at = lines.findIndex((l) => l.key === anchor.current);
     const next = Math.min(lines.length - 1, Math.max(0, at + by));
     pickLine(next, { shift: false, mod: false });
     drawn.scrollToIndex(next);
@@ -207,37 +250,77 @@ function Lines(props: { lines: readonly ShellLine[]; isPicked: (l: ShellLine) =>
         onMouseLeave={() => bench.setState({ hover: null })}
       >
         {drawn.getVirtualItems().map((item) => {
-          const l = lines[item.index]!;
+          const row = lines[item.index]!;
           return (
-            <button
-              key={l.key}
-              type="button"
-              role="option"
-              tabIndex={-1}
-              className={`${classes.grid} ${classes.line}`}
+            <Row
+              key={rowKey(row)}
+              row={row}
               style={{ ...columnsOf(shown), height: LINE, transform: `translateY(${item.start}px)` }}
-              aria-selected={isPicked(l)}
-              data-found={l.kinds.length > 0}
-              title={l.kinds.length ? `${l.name}: ${l.kinds.join(", ")}` : l.name}
-              onClick={(e) => pickLine(item.index, { shift: e.shiftKey, mod: e.ctrlKey || e.metaKey })}
-              onDoubleClick={() => frameSelection(bench)}
-              onMouseEnter={() => pointAt(bench, l)}
-            >
-              <span className={classes.name}>
-                <span className={classes.chip} style={{ background: l.color }} />
-                <span className={classes.of}>{l.of}</span> {l.place}
-                {l.frozen && <IconPinned size={12} className={classes.pin} aria-label="Pinned whole" />}
-              </span>
-              {shown.map((f) => (
-                <span key={f} className={classes.figure}>
-                  {figureWords(l, f)}
-                </span>
-              ))}
-            </button>
+              isPicked={isPicked(row)}
+              isOpen={opened.has(row.line.key)}
+              open={() => open(row.line.key)}
+              pickIt={(e) => pickLine(item.index, { shift: e.shiftKey, mod: e.ctrlKey || e.metaKey })}
+            />
           );
         })}
       </div>
       {!lines.length && <p className={lists.none}>No shell is called that.</p>}
     </div>
+  );
+}
+
+/** One shell, or a stack as one. */
+function Row(props: {
+  row: TableLine;
+  style: CSSProperties;
+  isPicked: boolean;
+  isOpen: boolean;
+  open: () => void;
+  pickIt: (e: MouseEvent) => void;
+}) {
+  const { row, style, isPicked, isOpen, open, pickIt } = props;
+  const { bench } = useSession();
+  const { shown } = useShellFigures();
+  const { line, shells, within } = row;
+  const stack = shells.length > 1;
+  return (
+    <button
+      type="button"
+      role="option"
+      tabIndex={-1}
+      className={`${classes.grid} ${classes.line}`}
+      style={style}
+      aria-selected={isPicked}
+      data-open={stack && isOpen}
+      data-within={within}
+      data-found={line.kinds.length > 0}
+      title={titleOf(row)}
+      onClick={pickIt}
+      onDoubleClick={() => frameSelection(bench)}
+      onMouseEnter={() => pointAt(bench, line)}
+    >
+      <span className={classes.name}>
+        {stack && (
+          <IconChevronRight
+            size={12}
+            className={classes.open}
+            aria-hidden
+            onClick={(e) => {
+              e.stopPropagation();
+              open();
+            }}
+          />
+        )}
+        <span className={classes.chip} style={{ background: line.color }} />
+        <span className={classes.of}>{line.of}</span> {line.place}
+        {stack && <b className={classes.stack}>×{shells.length}</b>}
+        {line.frozen && <IconPinned size={12} className={classes.pin} aria-label="Pinned whole" />}
+      </span>
+      {shown.map((f) => (
+        <span key={f} className={classes.figure}>
+          {figureWords(line, f)}
+        </span>
+      ))}
+    </button>
   );
 }

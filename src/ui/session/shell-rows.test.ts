@@ -3,7 +3,7 @@ import { measure } from "@/core/check/measure";
 import { edit, laidOut } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { filteredLines, kindsOf, shellLines, sortedLines } from "./shell-rows";
+import { filteredLines, foldedLines, kindsOf, shellLines, sortedLines } from "./shell-rows";
 
 const overlapping = squares([
   [0.1, 0.1, 0.2, 0.2],
@@ -30,6 +30,27 @@ describe("the table of shells", () => {
     const m = measure(mill);
     const redone = await edit(mill, "clear-set");
     expect(shellLines(redone, "s1", m).length).toBeLessThanOrEqual(m.allShells);
+  });
+
+  it("shows a stack as one line, and its shells where it is opened", () => {
+    const stacked = squares([
+      [0.1, 0.1, 0.2, 0.2],
+      [0.6, 0.6, 0.2, 0.2],
+      [0.1, 0.1, 0.2, 0.2],
+    ]);
+    const m = measure(stacked);
+    const all = shellLines(stacked, "s1", m);
+    const closed = foldedLines(all, m, new Set());
+    expect(closed.map((l) => l.shells.map((s) => s.face))).toEqual([[0, 2], [1]]);
+    const open = foldedLines(all, m, new Set([closed[0]!.line.key]));
+    expect(open.map((l) => [l.within, l.shells.length])).toEqual([
+      [false, 2],
+      [true, 1],
+      [true, 1],
+      [false, 1],
+    ]);
+    // What is left of a stack after a filter is a line like any other.
+    expect(foldedLines(all.slice(1), m, new Set()).map((l) => l.shells.length)).toEqual([1, 1]);
   });
 
   it("is sorted by any column, shells without the figure last", () => {

@@ -110,6 +110,48 @@ export function lineOfShell(asset: Asset, set: UvSetId, m: Measures, ref: ShellR
   return shellLine(asset, set, ref, row ? figuresOf(row) : NO_FIGURES);
 }
 
+/** By figures: the stack that each shell lies in, by its key. */
+const stacksByKey = new WeakMap<Measures, Map<string, readonly ShellRef[]>>();
+
+/** The shells that lie right on one another with a shell, itself among them; null where it lies alone. */
+export function stackOf(m: Measures | null, shell: ShellRef): readonly ShellRef[] | null {
+  if (!m) return null;
+  let known = stacksByKey.get(m);
+  if (!known) {
+    known = new Map(m.stacks?.flatMap((list) => list.map((s) => [keyOf(s), list] as const)));
+    stacksByKey.set(m, known);
+  }
+  return known.get(keyOf(shell)) ?? null;
+}
+
+/** A line of the table: of one shell, of a stack as one, or of a shell of a stack that is opened. */
+export interface TableLine {
+  readonly line: ShellLine;
+  /** All that it stands for. */
+  readonly shells: readonly ShellRef[];
+  readonly within: boolean;
+}
+
+/** Lines with every stack as one, at the place of its first; the shells of those that are opened follow it. */
+export function foldedLines(lines: readonly ShellLine[], m: Measures, opened: ReadonlySet<string>): TableLine[] {
+  const members = new Map<readonly ShellRef[], ShellLine[]>();
+  for (const line of lines) {
+    const stack = stackOf(m, line);
+    if (!stack) continue;
+    const own = members.get(stack);
+    if (own) own.push(line);
+    else members.set(stack, [line]);
+  }
+  return lines.flatMap((line): TableLine[] => {
+    const stack = stackOf(m, line);
+    const own = stack && members.get(stack)!;
+    if (!own || own.length < 2) return [{ line, shells: [line], within: false }];
+    if (own[0] !== line) return [];
+    const one = { line, shells: own, within: false };
+    return opened.has(line.key) ? [one, ...own.map((l) => ({ line: l, shells: [l], within: true }))] : [one];
+  });
+}
+
 export const FIGURES = ["density", "stretch", "area", "turn", "tile", "material"] as const;
 export type ShellFigure = (typeof FIGURES)[number];
 export type ShellColumn = "name" | ShellFigure;

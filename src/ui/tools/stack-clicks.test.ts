@@ -26,15 +26,19 @@ beforeEach(() => {
 });
 
 describe("shells on one another", () => {
-  it("are taken one after another by clicks at the same place, and go round", () => {
-    const found = [1, 2, 3].map(() => {
+  it("are taken as one stack, then one after another by clicks at the same place, and go round", () => {
+    const found = [1, 2, 3, 4].map(() => {
       pane.click(0.2, 0.2);
-      return picked();
+      return [picked(), said()];
     });
-    expect(found).toEqual([[0], [1], [0]]);
-    expect(said()).toMatch(/: 1 of 2 on one another/);
+    expect(found).toEqual([
+      [[0, 1], expect.stringMatching(/^A stack of 2/)],
+      [[0], expect.stringMatching(/: 1 of 2 on one another/)],
+      [[1], expect.stringMatching(/: 2 of 2 on one another/)],
+      [[0, 1], expect.stringMatching(/^A stack of 2/)],
+    ]);
     pane.click(0.25, 0.25);
-    expect(picked()).toEqual([0]);
+    expect(picked()).toEqual([0, 1]);
     pane.click(0.7, 0.7);
     expect(picked()).toEqual([2]);
   });

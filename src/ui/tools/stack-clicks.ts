@@ -1,6 +1,7 @@
+import type { ShellRef } from "@/core/layout/layout";
 import { say } from "../session/say";
-import { pick } from "../session/selection";
-import { lineOfShell, shellOfFace } from "../session/shell-rows";
+import { pick, pickShells } from "../session/selection";
+import { lineOfShell, shellOfFace, stackOf } from "../session/shell-rows";
 import type { Bench, Hover, Pane } from "../session/store";
 import type { At } from "./tool";
 import { shellsUnder, type Under } from "./uv-at";
@@ -16,6 +17,12 @@ export class StackClicks {
   private last: { x: number; y: number; at: number } | null = null;
 
   constructor(private readonly bench: Bench) {}
+
+  /** The shells that lie right on one another with one. */
+  private wholeStack(under: Under): readonly ShellRef[] | null {
+    const { asset, set, measures } = this.bench.getState();
+    return stackOf(measures, shellOfFace(asset!, set, under));
+  }
 
   /** @returns whether the click was one on a stack, and is dealt with */
   click(hit: Hover, [u, v]: readonly [number, number], at: At & { pane: Pane }): boolean {
@@ -34,8 +41,16 @@ export class StackClicks {
       return true;
     }
     const again = this.last && Math.hypot(at.x - this.last.x, at.y - this.last.y) < SAME;
-    const next = again ? (this.last!.at + 1) % order.length : 0;
+    const whole = kind === "shells" ? this.wholeStack(order[0]!) : null;
+    // A stack is one thing, before its shells are taken one after another.
+    const first = whole ? -1 : 0;
+    const next = again && this.last!.at + 1 < order.length ? this.last!.at + 1 : first;
     this.last = { x: at.x, y: at.y, at: next };
+    if (whole && next < 0) {
+      pickShells(this.bench, whole, "replace");
+      say(this.bench, `A stack of ${whole.length}. Click again for one of them, with Alt for a list.`);
+      return true;
+    }
     takeOf(this.bench, order[next]!);
     say(
       this.bench,
