@@ -70,3 +70,44 @@ export function inRows(boxes: readonly SheetBox[], from: SheetBox, width: number
   }
   return out;
 }
+
+/** Where something stands on the model, as it is looked at: across and up. */
+export type Stand = readonly [across: number, up: number];
+
+/**
+ * Moves by which boxes come to lie in rows as their shells stand on the model: the topmost in the first row, and in each
+ * row from left to right. Rows are filled from the top, so that what is near on the model is near on the sheet.
+ */
+export function asOnModel(
+  boxes: readonly SheetBox[],
+  stands: readonly Stand[],
+  from: SheetBox,
+  width: number,
+  gap: number,
+): Shift[] {
+  const order = boxes.map((_, i) => i).sort((a, b) => stands[b]![1] - stands[a]![1] || a - b);
+  const out: Shift[] = new Array(boxes.length);
+  let v = from.v1;
+  for (let first = 0; first < order.length; ) {
+    const row: number[] = [];
+    let wide = -gap;
+    for (let k = first; k < order.length; k++) {
+      const own = boxes[order[k]!]!;
+      const more = own.u1 - own.u0 + gap;
+      if (row.length && wide + more > width * (1 + 1e-9)) break;
+      row.push(order[k]!);
+      wide += more;
+    }
+    first += row.length;
+    row.sort((a, b) => stands[a]![0] - stands[b]![0] || a - b);
+    let [u, tall] = [from.u0, 0];
+    for (const i of row) {
+      const box = boxes[i]!;
+      out[i] = [u - box.u0, v - box.v1];
+      u += box.u1 - box.u0 + gap;
+      tall = Math.max(tall, box.v1 - box.v0);
+    }
+    v -= tall + gap;
+  }
+  return out;
+}

@@ -417,3 +417,34 @@ describe("stacks of twins", () => {
     expect(list(await edit(cart, "draft"))).toEqual([]);
   });
 });
+
+describe("shells laid as they stand on the model", () => {
+  it("have the topmost first, and left to the left", async () => {
+    // Squares stand side by side along x, all at one height: one row, from left to right whatever their places were.
+    const row = boxes(await edit(four(), "space-out", { how: "as on the model" }));
+    for (const [i, b] of row.slice(1).entries()) expect(b.u0).toBeGreaterThan(row[i]!.u1);
+    for (const b of row) expect(b.v1).toBeCloseTo(row[0]!.v1, 12);
+    const cart = await edit(marketCart(), "project");
+    const laid = await edit(cart, "space-out", { how: "as on the model", gap: 4 });
+    const names = shellsAt(laid, everything(laid)).map((s) => [s.shape.name, s.box] as const);
+    const top = (name: string) => Math.max(...names.filter(([n]) => n.startsWith(name)).map(([, b]) => b.v1));
+    expect(top("Awning")).toBeGreaterThan(top("Axle"));
+    for (const [i, [, a]] of names.entries())
+      for (const [, b] of names.slice(i + 1))
+        expect(a.u1 <= b.u0 + 1e-9 || b.u1 <= a.u0 + 1e-9 || a.v1 <= b.v0 + 1e-9 || b.v1 <= a.v0 + 1e-9).toBe(true);
+  });
+
+  it("are stacked by outline where they are alike in nothing else", async () => {
+    const positions = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 5, 0, 0, 6, 0, 0, 6, 1, 0, 5, 1, 0];
+    const mesh = meshFromPolygons(positions, [
+      [0, 1, 2, 3],
+      [4, 5, 6],
+      [4, 6, 7],
+    ]);
+    const uv = [0, 0, 0.2, 0, 0.2, 0.2, 0, 0.2, 0.5, 0.5, 0.7, 0.5, 0.7, 0.7, 0.5, 0.5, 0.7, 0.7, 0.5, 0.7];
+    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
+    await expect(edit(asset, "stack-twins")).rejects.toThrow("No two of these shells are twins.");
+    const [a, b] = boxes(await edit(asset, "stack-twins", { by: "their outlines" }));
+    for (const side of ["u0", "v0", "u1", "v1"] as const) expect(a![side]).toBeCloseTo(b![side], 9);
+  });
+});

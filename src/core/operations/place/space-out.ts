@@ -1,14 +1,18 @@
 import { z } from "zod";
+import type { Asset } from "../../layout/asset";
+import { structureOf } from "../../layout/layout";
+import { worldPositions } from "../../mesh/transform";
 import { around } from "../../place/box";
-import { inRows, spacedOut } from "../../place/rows";
+import { asOnModel, inRows, type Stand, spacedOut } from "../../place/rows";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
-import { shellsAt, shifted, withShellsAt } from "./shells-at";
+import { type ShellAt, shellsAt, shifted, withShellsAt } from "./shells-at";
 
 const options = z.object({
-  how: z.enum(["in rows", "across", "upright"]).default("in rows").meta({
+  how: z.enum(["in rows", "as on the model", "across", "upright"]).default("in rows").meta({
     title: "How",
-    description: "In rows, the tallest first; or in one line, in the order in which they lie",
+    description:
+      "In rows, the tallest first, or the topmost on the model first and left to the left; or in one line as they lie",
   }),
   even: z
     .boolean()
@@ -41,10 +45,13 @@ export const spaceOut: EditOperation<z.infer<typeof options>> = {
     const boxes = shells.map((s) => s.box);
     const all = around(boxes);
     const apart = gap / asset.tiles.resolution;
+    const wide = Math.max(all.u1 - all.u0, all.v1 - all.v0);
     const moves =
       how === "in rows"
-        ? inRows(boxes, all, Math.max(all.u1 - all.u0, all.v1 - all.v0), apart)
-        : spacedOut(boxes, how, even ? null : apart);
+        ? inRows(boxes, all, wide, apart)
+        : how === "as on the model"
+          ? asOnModel(boxes, standsOf(asset, shells), all, wide, apart)
+          : spacedOut(boxes, how, even ? null : apart);
     const uvs = shells.map(({ uv }, k) => shifted(uv, moves[k]!));
     return {
       asset: withShellsAt(asset, scope.set, shells, uvs),
@@ -53,3 +60,20 @@ export const spaceOut: EditOperation<z.infer<typeof options>> = {
     };
   },
 };
+
+/** Where shells stand on the model, looked at from the front: by the middles of the points of each. */
+function standsOf(asset: Asset, shells: readonly ShellAt[]): Stand[] {
+  const up = asset.up === "y" ? 1 : 2;
+  const worlds = new Map<string, Float64Array>();
+  return shells.map(({ shape, layout, wedges }) => {
+    const world = worlds.get(shape.id) ?? worldPositions(shape.mesh, shape.metric);
+    worlds.set(shape.id, world);
+    const { wedgeVertex } = structureOf(shape.mesh, layout);
+    const mean = (d: number) => {
+      let sum = 0;
+      for (let i = 0; i < wedges.length; i++) sum += world[3 * wedgeVertex[wedges[i]!]! + d]!;
+      return sum / wedges.length;
+    };
+    return [mean(0), mean(up)];
+  });
+}
