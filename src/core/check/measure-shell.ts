@@ -48,8 +48,8 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
   let [area, uvArea, lean, votes, good, grow, shrink, product] = [0, 0, 0, 0, 0, 0, 0, 0];
   let [u0, v0, u1, v1] = [Infinity, Infinity, -Infinity, -Infinity];
   let [count, collapsed, flat] = [0, 0, 0];
-  let [yu, yv, zu, zv] = [0, 0, 0, 0];
-  let [faceY, faceZ] = [0, 0];
+  let [xu, xv, yu, yv, zu, zv] = [0, 0, 0, 0, 0, 0];
+  let [faceX, faceY, faceZ] = [0, 0, 0];
   for (let n = 0; n < faces.length; n++) {
     for (let k = t.faceStart[faces[n]!]!; k < t.faceStart[faces[n]! + 1]!; k++) {
       const c0 = corners[3 * k]!;
@@ -129,14 +129,19 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
       shrink += w * (1 / (s1 * s1) + 1 / (s2 * s2));
       product += w * s1 * s2;
       // Axes on the triangle, along its first side and across it, mapped to UV with it.
+      const xx = ex / x1;
+      const xy = (ny * ez - nz * ey) / (twice * x1);
       const yx = ey / x1;
       const yy = (nz * ex - nx * ez) / (twice * x1);
       const zx = ez / x1;
       const zy = (nx * ey - ny * ex) / (twice * x1);
+      xu += w * (a0 * xx + b0 * xy);
+      xv += w * (a1 * xx + b1 * xy);
       yu += w * (a0 * yx + b0 * yy);
       yv += w * (a1 * yx + b1 * yy);
       zu += w * (a0 * zx + b0 * zy);
       zv += w * (a1 * zx + b1 * zy);
+      faceX += nx / 2;
       faceY += ny / 2;
       faceZ += nz / 2;
     }
@@ -151,8 +156,8 @@ export function measureShell(f: Measuring, shell: Shell, work: Work): void {
   f.goodArea[shell] = good;
   f.energy[shell] = Math.sqrt(grow * shrink) / (2 * good);
   f.box.set([u0, v0, u1, v1], 4 * shell);
-  f.rise.set([yu, yv, zu, zv], 4 * shell);
-  f.facing.set([faceY, faceZ], 2 * shell);
+  f.rise.set([xu, xv, yu, yv, zu, zv], 6 * shell);
+  f.facing.set([faceX, faceY, faceZ], 3 * shell);
   f.stretch2[shell] = (shrink * product) / good / 2;
   const best2 = Math.sqrt(shrink / grow); // c^4 = sum(s^-2) / sum(s^2), here c^2
   relateToShell(f, shell, work, best2, good / product);

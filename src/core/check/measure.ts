@@ -1,7 +1,8 @@
-import { type Asset, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
+import { type Asset, placedShape, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
 import type { ShellRef } from "../layout/layout";
 import { ratioOf } from "../layout/shell-marks";
 import { resolutionAt, type Tiles, unevenness } from "../layout/tiles";
+import { axisOf, type UpWay, upOfPart } from "../layout/up";
 import { offUpright, wayUp } from "../place/upright";
 import { type Between, measureBetween } from "./between";
 import type { Coverage } from "./coverage";
@@ -149,7 +150,7 @@ export function mergeFigures(
     unmapped: unmappedShells(figures),
   };
   if (!base.triangles) return { ...base, perShell: [] };
-  const rows = shellRows(figures, { tiles, up: asset.up }, (shell) => ratioOf(asset, set, shell));
+  const rows = shellRows(figures, asset, tiles, (shell) => ratioOf(asset, set, shell));
   const { pairs, copies } = between;
   const resolutions = shellResolutions(figures, tiles);
   const root = Math.sqrt(total((f) => f.area)) || 1;
@@ -243,15 +244,18 @@ function unmappedShells(figures: Figures): ShellRef[] {
 }
 
 /** How far up on the model is turned away from v; null where a shell has no up. */
-function turnOf(f: ShapeFigures, k: number, up: Asset["up"]): number | null {
-  const axis = up === "z" ? 1 : 0;
-  const leads = (a: number): [number, number] => [f.rise[4 * k + 2 * a]!, f.rise[4 * k + 2 * a + 1]!];
-  const [u, v] = leads(1 - axis);
+function turnOf(f: ShapeFigures, k: number, up: UpWay, of: Asset["up"]): number | null {
+  const { axis, sign } = axisOf(up);
+  const leads = (a: number, by: number): [number, number] => [
+    by * f.rise[6 * k + 2 * a]!,
+    by * f.rise[6 * k + 2 * a + 1]!,
+  ];
+  // Away from who looks is where y leads, or where z comes from.
+  const isZ = axis === 2 || (axis === 0 && of === "z");
   const way = wayUp({
-    up: leads(axis),
-    // Away from who looks is where y leads, or where z comes from.
-    back: axis ? [u, v] : [-u, -v],
-    facing: f.facing[2 * k + axis]!,
+    up: leads(axis, sign),
+    back: isZ ? leads(1, 1) : leads(2, -1),
+    facing: sign * f.facing[3 * k + axis]!,
     most: f.goodArea[k]! * Math.sqrt(f.uvArea[k]! / f.area[k]!),
   });
   return way && (offUpright(way) * 180) / Math.PI;
@@ -265,11 +269,13 @@ function tileOf(f: ShapeFigures, k: number): number | null {
 /** A row for every mapped shell. */
 export function shellRows(
   figures: Figures,
-  { tiles, up }: Pick<Asset, "tiles" | "up">,
+  asset: Asset,
+  tiles: Tiles,
   ratio: (shell: ShellRef) => number,
 ): ShellRow[] {
   const out: ShellRow[] = [];
-  for (const [shape, f] of figures)
+  for (const [shape, f] of figures) {
+    const up = upOfPart(asset, placedShape(asset, shape).parts[0]);
     for (let k = 0; k < f.count; k++) {
       if (!f.mapped[k]) continue;
       const [area, uvArea] = [f.area[k]!, f.uvArea[k]!];
@@ -283,10 +289,11 @@ export function shellRows(
         ratio: ratio({ shape, face: f.face[k]! }),
         flipped: f.flipped[k]!,
         mirrored: f.majority[k]! < 0,
-        turn: turnOf(f, k, up),
+        turn: turnOf(f, k, up, asset.up),
         tile: tileOf(f, k),
       });
     }
+  }
   return out;
 }
 

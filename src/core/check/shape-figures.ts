@@ -50,9 +50,9 @@ export interface ShapeFigures {
   readonly energy: Float64Array;
   /** UV box: u0, v0, u1, v1 of every shell. */
   readonly box: Float64Array;
-  /** Where y and where z lead in UV, u and v of each: sums over the good triangles, weighted by world area. */
+  /** Where x, y and z lead in UV, u and v of each: sums over the good triangles, weighted by world area. */
   readonly rise: Float64Array;
-  /** How much of it faces y and z, less what faces away from them: sums over the same. */
+  /** How much of it faces x, y and z, less what faces away from them: sums over the same. */
   readonly facing: Float64Array;
   /** Triangles that lie across a border of tiles. */
   readonly outside: Uint32Array;
@@ -108,8 +108,8 @@ export function emptyFigures(count: number, triangles: number): Measuring {
     stretchMost: f64(),
     energy: f64(),
     box: f64(4 * count),
-    rise: f64(4 * count),
-    facing: f64(2 * count),
+    rise: f64(6 * count),
+    facing: f64(3 * count),
     outside: u32(),
     borderGap: f64(),
     cutLength: f64(),

@@ -19,6 +19,7 @@ import { RULES, Rules } from "../layout/rules";
 import { MOST_LOCKS, SeamLock } from "../layout/seam-lock";
 import { MOST_MARKS, ShellMark } from "../layout/shell-mark";
 import { DEFAULT_TILES } from "../layout/tiles";
+import { UP_WAYS } from "../layout/up";
 import { UserError } from "../layout/user-error";
 import { Views } from "../layout/views";
 import { faceCount, NONE, type PolyMesh } from "../mesh/poly-mesh";
@@ -59,6 +60,7 @@ export const PartJson = z.object({
     .min(0)
     .max(LABELS.length - 1)
     .optional(),
+  up: z.enum(UP_WAYS).optional(),
   status: z.enum(STATUSES).optional(),
   locked: z.string().max(300).optional(),
   pivot: z.tuple([z.number(), z.number(), z.number()]).optional(),

@@ -7,6 +7,7 @@ import type { Rules } from "./rules";
 import type { SeamLock } from "./seam-lock";
 import type { ShellMark } from "./shell-mark";
 import type { Tiles } from "./tiles";
+import type { UpWay } from "./up";
 import { UserError } from "./user-error";
 import type { Views } from "./views";
 
@@ -109,6 +110,8 @@ export interface Part {
   readonly sourceIndex?: number;
   /** Number of a colour given by hand. */
   readonly label?: number;
+  /** Which way is up on it, where that is not the asset's. */
+  readonly up?: UpWay;
   readonly status?: Status;
   /** Why it may not be changed. */
   readonly locked?: string;

@@ -77,6 +77,7 @@ export const partRecord = (p: Part): Part => ({
   transform: p.transform,
   ...(p.sourceIndex !== undefined ? { sourceIndex: p.sourceIndex } : {}),
   ...(p.label !== undefined ? { label: p.label } : {}),
+  ...(p.up !== undefined ? { up: p.up } : {}),
   ...(p.status !== undefined ? { status: p.status } : {}),
   ...(p.locked !== undefined ? { locked: p.locked } : {}),
   ...(p.pivot !== undefined ? { pivot: p.pivot } : {}),

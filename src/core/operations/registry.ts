@@ -21,10 +21,9 @@ import { exportGlb } from "./export-glb";
 import { exportObj } from "./export-obj";
 import { exportPly } from "./export-ply";
 import { forgetViews } from "./forget-views";
-import { gradeDensity } from "./grade-density";
 import { graft } from "./graft";
 import { join } from "./join";
-import { level } from "./level";
+import { LEVELLING } from "./levelling";
 import { lockSeams } from "./lock-seams";
 import { markView } from "./mark-view";
 import { measure } from "./measure";
@@ -56,8 +55,6 @@ import { unlockParts } from "./parts/unlock-parts";
 import { pin, unpin } from "./pin";
 import { ARRANGING } from "./place/arranging";
 import { bringBack } from "./place/bring-back";
-import { densityRatio } from "./place/density-ratio";
-import { followNap } from "./place/follow-nap";
 import { layLike } from "./place/lay-like";
 import { nudge } from "./place/nudge";
 import { standUpright } from "./place/stand-upright";
@@ -98,9 +95,7 @@ import { mirrorPicked } from "./select/mirror";
 import { nameSelection } from "./select/name-selection";
 import { paths } from "./select/paths";
 import { pickFaulty } from "./select/pick-faulty";
-import { pickLeastSeen } from "./select/pick-least-seen";
 import { pickNamed } from "./select/pick-named";
-import { pickNotUpright } from "./select/pick-not-upright";
 import { pickSmall } from "./select/pick-small";
 import { pickTile } from "./select/pick-tile";
 import { rim } from "./select/rim";
@@ -217,13 +212,7 @@ const LISTED: readonly AnyOperation[] = [
   snapPoints,
   weldPoints,
   splitPoints,
-  level,
-  densityRatio,
-  gradeDensity,
-  pickLeastSeen,
-  standUpright,
-  followNap,
-  pickNotUpright,
+  ...LEVELLING,
   pack,
   move,
   ...ARRANGING,

@@ -1,11 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../../demo/models/market-cart";
-import { assetOf, edit, picking } from "../../../testing/assets";
+import { assetOf, edit, picking, pickingParts } from "../../../testing/assets";
 import { edgeBetween } from "../../../testing/patches";
 import { squares } from "../../../testing/squares";
 import { measure } from "../../check/measure";
 import type { Asset } from "../../layout/asset";
+import { deltaBetween } from "../../layout/delta";
 import { layoutFromCorners } from "../../layout/layout";
 import { ShellMark } from "../../layout/shell-mark";
 import { saidOf } from "../../layout/shell-marks";
@@ -446,5 +447,26 @@ describe("shells laid as they stand on the model", () => {
     await expect(edit(asset, "stack-twins")).rejects.toThrow("No two of these shells are twins.");
     const [a, b] = boxes(await edit(asset, "stack-twins", { by: "their outlines" }));
     for (const side of ["u0", "v0", "u1", "v1"] as const) expect(a![side]).toBeCloseTo(b![side], 9);
+  });
+});
+
+describe("up of a part", () => {
+  it("is kept with it, and goes before that of the asset wherever shells stand upright", async () => {
+    const asset = await edit(marketCart(), "project");
+    const pole = asset.parts.find((p) => p.name.startsWith("Plank"))!;
+    const scope = pickingParts(asset, [pole.id]);
+    const told = await edit(asset, "part-up", { up: "-x" }, scope);
+    expect(told.parts.find((p) => p.id === pole.id)!.up).toBe("-x");
+    expect(deltaBetween(asset, told).parts.length).toBeGreaterThan(0);
+    const turned = await edit(told, "stand-upright", { square: false });
+    const plain = await edit(asset, "stand-upright", { square: false });
+    // By either up all stands; by the other the planks do not.
+    const off = (a: Asset) =>
+      measure(a).perShell.filter((s) => s.turn !== null && Math.abs(s.turn) > 1 && s.shape === pole.shape).length;
+    expect([off(turned), off(plain)]).toEqual([0, 0]);
+    const swapped = { ...plain, parts: told.parts };
+    expect(off(swapped)).toBeGreaterThan(0);
+    const back = await edit(told, "part-up", {}, pickingParts(told, [pole.id]));
+    expect(back.parts).toEqual(asset.parts);
   });
 });
