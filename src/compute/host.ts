@@ -7,7 +7,14 @@ import { type AssetDelta, deltaBetween, withDelta } from "../core/layout/delta";
 import { UserError } from "../core/layout/user-error";
 import type { Context, EditResult, Exported, Found, Scope } from "../core/operations/operation";
 import { movedImages, runEdit, runExport, runSelect } from "../core/operations/run";
-import { beginSession, type Preview, type Session, weightsAbout } from "../core/operations/sessions";
+import {
+  beginSession,
+  type FreeBox,
+  freeSpace,
+  type Preview,
+  type Session,
+  weightsAbout,
+} from "../core/operations/sessions";
 import { type Faults, findFaults } from "../core/prepare/faults";
 import { foretold } from "../core/seams/foretold";
 import { type PathsFrom, type PathWay, pathsFrom } from "../core/seams/path-ways";
@@ -269,6 +276,11 @@ export class DocumentHost {
     this.files.keep(rest.files);
     const meant = options && { options: images ? { ...options, images: true } : options };
     return { ...rest, ...meant, ...this.take(asset, work.set) };
+  }
+
+  /** Empty boxes of the tiles in use. */
+  freeBoxes(revision: number, set: UvSetId, padding: number): Promise<FreeBox[]> {
+    return freeSpace(this.at(revision), set, padding);
   }
 
   drop(session: number): void {

@@ -55,6 +55,7 @@ import { unlockParts } from "./parts/unlock-parts";
 import { pin, unpin } from "./pin";
 import { ARRANGING } from "./place/arranging";
 import { bringBack } from "./place/bring-back";
+import { intoFree } from "./place/into-free";
 import { layLike } from "./place/lay-like";
 import { nudge } from "./place/nudge";
 import { standUpright } from "./place/stand-upright";
@@ -303,6 +304,7 @@ export {
   describeSet,
   duplicateSet,
   groupParts,
+  intoFree,
   join,
   labelParts,
   layLike,

@@ -2,6 +2,7 @@ import { type Asset, type LayoutChange, type ShapeId, type UvSetId, withLayouts 
 import type { AssetDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
 import type { Falloff, Weights } from "../select/falloff";
+import type { FreeBox } from "./large/into-free";
 import { type MoveInput, move, moved, movedWords, moveWork, movingOf } from "./move";
 import { type MovePointsInput, movedPoints, movePoints, type PointsWork, pointsWords, pointsWork } from "./move-points";
 import type { EditResult, Scope } from "./operation";
@@ -79,6 +80,11 @@ export function weightsAbout(asset: Asset, scope: Scope, falloff: Falloff): Arra
   const { shapes } = pointsWork(asset, scope, falloff);
   return shapes.map(({ shape, wedges, weights }) => ({ shape: shape.id, wedges, weights }));
 }
+
+/** The largest empty boxes of the tiles in use, with the shells that could go into each. @param padding texels */
+export const freeSpace = async (asset: Asset, set: UvSetId, padding: number): Promise<FreeBox[]> =>
+  (await import("./large/into-free")).freeBoxes(asset, set, padding);
+export type { FreeBox };
 
 /** Points that are pulled: the step itself is an edit like any other, which takes longer than a preview. */
 async function pulling(asset: Asset, scope: Scope): Promise<Work<PullInput>> {

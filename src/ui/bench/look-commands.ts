@@ -62,6 +62,12 @@ export const LOOK_COMMANDS: readonly Command[] = [
     run: ({ bench }) => bench.setState(({ stacked }) => ({ stacked: !stacked })),
   },
   {
+    id: "free-space",
+    key: "shift+O",
+    words: "Free space in Sheet: show or hide",
+    run: ({ bench }) => bench.setState(({ freeSpace }) => ({ freeSpace: !freeSpace })),
+  },
+  {
     id: "unfold-along",
     words: "Unfold after each cut: on or off",
     run: ({ bench }) => bench.setState(({ unfoldsAlong }) => ({ unfoldsAlong: !unfoldsAlong })),

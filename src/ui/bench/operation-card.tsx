@@ -1,10 +1,11 @@
 "use client";
 
-import { Anchor, Button, FileButton, Kbd } from "@mantine/core";
+import { Anchor, Button, FileButton, Kbd, Switch } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import type { AnyOperation } from "@/core/operations/operation";
 import { meaningful, type OptionField } from "@/core/operations/option-fields";
-import { assemble } from "@/core/operations/registry";
+import { assemble, intoFree } from "@/core/operations/registry";
+import { count } from "@/core/operations/words";
 import { runOperation } from "../session/actions";
 import { movesUnderImages } from "../session/moved-images";
 import { useBench, useBenchOf, useSession } from "../session/session-context";
@@ -33,6 +34,21 @@ const firstOf = (fields: readonly OptionField[]): readonly OptionField[] =>
     : fields.length <= SHOWN + 1
       ? fields
       : fields.slice(0, SHOWN);
+
+/** Shows the empty boxes in Sheet, to be pressed. */
+function ShowsFree() {
+  const { bench } = useSession();
+  const freeSpace = useBench((s) => s.freeSpace);
+  return (
+    <Switch
+      mt={8}
+      size="xs"
+      label="Show free space in Sheet"
+      checked={freeSpace}
+      onChange={(e) => bench.setState({ freeSpace: e.currentTarget.checked })}
+    />
+  );
+}
 
 /** Figures before and after, only those that changed. */
 function Result({ outcome }: { outcome: Outcome }) {
@@ -114,7 +130,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
       ))}
       {shown.length < fields.length && (
         <Anchor component="button" type="button" size="xs" c="dimmed" onClick={() => setOpen(true)}>
-          {fields.length - shown.length} more options
+          {count(fields.length - shown.length, "more option")}
         </Anchor>
       )}
       {op.kind === "edit" && op.needs ? (
@@ -141,6 +157,7 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
         </Button>
       )}
       {op.id === assemble.id && <OneByOne />}
+      {op.id === intoFree.id && <ShowsFree />}
       {outcome && <Result outcome={outcome} />}
       {outcome && outcome.notes.length > 0 && <NoteList notes={outcome.notes} />}
     </section>

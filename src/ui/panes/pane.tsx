@@ -7,6 +7,7 @@ import { Gestures } from "../tools/gestures";
 import { listenTo } from "../tools/pane-input";
 import { stageBench, stagePointing } from "../tools/stage-bench";
 import { toolNamed } from "../tools/tools";
+import { FreeSpace } from "./free-space";
 import { Inset } from "./inset";
 import { MateThreads } from "./mate-threads";
 import { Notice } from "./notice";
@@ -89,6 +90,7 @@ export function Pane({ pane }: { pane: PaneName }) {
           {pane === "sheet" && stage && !isLookingBack && (
             <>
               <TrialLines eye={stage.sheet} />
+              <FreeSpace eye={stage.sheet} />
               <MateThreads eye={stage.sheet} />
               <UpArrow eye={stage.sheet} />
               <SheetHandles eye={stage.sheet} />

@@ -74,6 +74,8 @@ export const Looks = z.object({
   relief: or(z.boolean(), false),
   /** Shells are unfolded again as soon as seams in them were cut or joined. */
   unfoldsAlong: or(z.boolean(), false),
+  /** The largest empty boxes of tiles are shown in Sheet. */
+  freeSpace: or(z.boolean(), false),
   /** Images that are painted for the layout are drawn anew with what moves its shells. */
   movesImages: or(z.boolean(), false),
   /** What the thread lays is cut as it goes, and not picked. */

@@ -196,6 +196,7 @@ export function figureWords(line: ShellLine, figure: ShellFigure): string {
   if (figure === "stretch") return value.toFixed(3);
   if (figure === "turn") return `${Math.round(value)}°`;
   if (figure === "density")
-    return `${value.toPrecision(3)}${line.ratio === 1 ? "" : ` ×${+line.ratio.toPrecision(3)}`}`;
-  return String(+value.toPrecision(figure === "tile" ? 6 : 3));
+    return `${+value.toPrecision(3)}${line.ratio === 1 ? "" : ` ×${+line.ratio.toPrecision(3)}`}`;
+  // What is small is told shorter: its zeros take room.
+  return String(+value.toPrecision(figure === "tile" ? 6 : value < 0.01 ? 2 : 3));
 }

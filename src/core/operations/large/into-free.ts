@@ -1,5 +1,5 @@
 import { type Asset, shapesOf } from "../../layout/asset";
-import { facesOfShell, type Layout, structureOf } from "../../layout/layout";
+import { facesOfShell, type Layout, type ShellRef, structureOf } from "../../layout/layout";
 import { MOST_RATIO } from "../../layout/shell-mark";
 import { ratioOf, withSaid } from "../../layout/shell-marks";
 import { isMapped } from "../../layout/shell-points";
@@ -20,6 +20,9 @@ interface IntoFreeInput {
   readonly turn: boolean;
   /** Texels. */
   readonly padding: number;
+  /** A place in the empty box that is meant, tiles; any box where it is not given. */
+  readonly u?: number | undefined;
+  readonly v?: number | undefined;
 }
 
 /** Boxes that are looked at, and of the tile, the area of one that is worth it. */
@@ -34,11 +37,12 @@ interface Fit {
 }
 
 /** Moves shells into the empty boxes of their tile. */
-export function run(asset: Asset, scope: Scope, { grow, turn, padding }: IntoFreeInput): EditResult {
+export function run(asset: Asset, scope: Scope, input: IntoFreeInput): EditResult {
+  const { grow, turn, padding, u, v } = input;
   const shells = shellsAt(asset, scope);
   const size = ({ box }: ShellAt) => (box.u1 - box.u0) * (box.v1 - box.v0);
   const order = shells.map((_, i) => i).sort((a, b) => size(shells[b]!) - size(shells[a]!) || a - b);
-  const [mu, mv] = middleOfBox(shells[order[0]!]!.box);
+  const [mu, mv] = u !== undefined && v !== undefined ? [u, v] : middleOfBox(shells[order[0]!]!.box);
   const tile = [Math.max(0, Math.floor(mu)), Math.max(0, Math.floor(mv))] as const;
   const apart = padding / resolutionAt(asset.tiles, tile[0] + 0.5, tile[1] + 0.5);
   const meant = new Set(shells.map(({ shape, shell }) => `${shape.id} ${shell}`));
@@ -48,13 +52,17 @@ export function run(asset: Asset, scope: Scope, { grow, turn, padding }: IntoFre
   const uvs: Array<Float64Array | null> = shells.map(() => null);
   const scales = shells.map(() => 1);
   let moved = 0;
-  let boxes = cells.boxes(apart, BOXES, LEAST);
+  const meantBoxes = () => {
+    const all = cells.boxes(apart, BOXES, LEAST);
+    return u === undefined || v === undefined ? all : all.filter((b) => holds(b, u, v));
+  };
+  let boxes = meantBoxes();
   let isOld = false;
   for (const k of order) {
     // Boxes are found anew where those that are left do not do: what is left of one that was filled is one as well.
     let fit = bestFit(shells[k]!.box, boxes, grow, turn);
     if (!fit && isOld) {
-      boxes = cells.boxes(apart, BOXES, LEAST);
+      boxes = meantBoxes();
       isOld = false;
       fit = bestFit(shells[k]!.box, boxes, grow, turn);
     }
@@ -90,6 +98,40 @@ export function run(asset: Asset, scope: Scope, { grow, turn, padding }: IntoFre
     words: `Move ${count(moved, "shell")} into free space${grow ? `, grown up to ${Math.max(...scales).toFixed(2)} times` : ""}`,
     notes,
   };
+}
+
+const holds = (b: SheetBox, u: number, v: number): boolean => u >= b.u0 && u <= b.u1 && v >= b.v0 && v <= b.v1;
+
+/** An empty box of a tile, and the shells that would go into it as large as they are. */
+export interface FreeBox {
+  readonly box: SheetBox;
+  readonly fits: readonly ShellRef[];
+}
+
+/** Empty boxes that are shown of a tile, and tiles that are looked at. */
+const [SHOWN, TILES] = [6, 12];
+/** Of the tile, the area of a box that is worth showing. */
+const WORTH = 1e-3;
+
+/** The largest empty boxes of the tiles that shells lie in, with the shells that could go into each. @param padding texels */
+export function freeBoxes(asset: Asset, set: string, padding: number): FreeBox[] {
+  const shells = shellsAt(asset, { set, parts: asset.parts.map((p) => p.id) });
+  const tiles = new Map<string, readonly [number, number]>();
+  for (const { box } of shells) {
+    const [u, v] = middleOfBox(box).map(Math.floor) as [number, number];
+    if (u >= 0 && v >= 0 && tiles.size < TILES) tiles.set(`${u} ${v}`, [u, v]);
+  }
+  return [...tiles.values()].flatMap(([u, v]) => {
+    const cells = new TakenCells(u, v);
+    for (const shape of shapesOf(asset)) takeShells(cells, shape.mesh, layoutOf(shape, set), () => true);
+    const apart = padding / resolutionAt(asset.tiles, u + 0.5, v + 0.5);
+    return cells.boxes(apart, SHOWN, WORTH).map((box) => ({
+      box,
+      fits: shells
+        .filter((s) => bestFit(s.box, [box], false, true))
+        .map(({ shape, face }) => ({ shape: shape.id, face })),
+    }));
+  });
 }
 
 function takeShells(cells: TakenCells, mesh: PolyMesh, layout: Layout, takes: (shell: Shell) => boolean): void {

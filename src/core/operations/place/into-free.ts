@@ -1,6 +1,9 @@
 import { z } from "zod";
 import { type EditOperation, loaded } from "../operation";
 
+/** A place on the sheet. */
+const placeOption = z.number().min(0).max(100).optional();
+
 const options = z.object({
   grow: z.boolean().default(false).meta({
     title: "Grow to fill it",
@@ -11,6 +14,20 @@ const options = z.object({
     title: "Padding",
     description: "Kept to everything else and to the border of the tile",
     unit: "px",
+  }),
+  u: placeOption.meta({
+    title: "Box at u",
+    description: "A place in the empty box that is meant",
+    unit: "tiles",
+    empty: "any",
+    more: true,
+  }),
+  v: placeOption.meta({
+    title: "Box at v",
+    description: "A place in the empty box that is meant",
+    unit: "tiles",
+    empty: "any",
+    more: true,
   }),
 });
 

@@ -14,6 +14,7 @@ import { meshFromPolygons } from "../../mesh/poly-mesh";
 import type { SheetBox } from "../../place/box";
 import { mateKnots } from "../../seams/mate-knots";
 import { everything } from "../scope";
+import { freeSpace } from "../sessions";
 import { shellsAt } from "./shells-at";
 import { stacksAmong } from "./twins";
 
@@ -468,5 +469,25 @@ describe("up of a part", () => {
     expect(off(swapped)).toBeGreaterThan(0);
     const back = await edit(told, "part-up", {}, pickingParts(told, [pole.id]));
     expect(back.parts).toEqual(asset.parts);
+  });
+});
+
+describe("free space", () => {
+  it("is told as the largest empty boxes, with the shells that could go into each", async () => {
+    const asset = four();
+    const found = await freeSpace(asset, "s1", 8);
+    expect(found.length).toBeGreaterThan(2);
+    const area = ({ box }: { box: SheetBox }) => (box.u1 - box.u0) * (box.v1 - box.v0);
+    for (const [i, f] of found.slice(1).entries()) expect(area(f)).toBeLessThanOrEqual(area(found[i]!));
+    for (const { box } of found)
+      for (const own of boxes(asset))
+        expect(own.u1 <= box.u0 || own.u0 >= box.u1 || own.v1 <= box.v0 || own.v0 >= box.v1).toBe(true);
+    expect(found[0]!.fits).toHaveLength(4);
+    // The box that is pointed at is the one that is filled.
+    const { box } = found[1]!;
+    const at = { u: (box.u0 + box.u1) / 2, v: (box.v0 + box.v1) / 2, grow: true };
+    const [moved] = boxes(await edit(asset, "into-free", at, picking(asset, "shells", [0])));
+    expect(moved!.u0).toBeGreaterThanOrEqual(box.u0 - 1e-9);
+    expect(moved!.v1).toBeLessThanOrEqual(box.v1 + 1e-9);
   });
 });
