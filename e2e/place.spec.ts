@@ -49,6 +49,16 @@ test("shells are picked by bars, mirrored, nudged, parked, stacked and laid like
   await stage(page, "Place").click();
   await doOn(page, "Stack twins");
   await expect(said(page)).toHaveText("Stack 2 shells in 1 stack");
+  // A stack is one line, and one press; opened, it shows its shells.
+  const stack = rows.filter({ hasText: "×2" });
+  await expect(rows).toHaveCount(2);
+  await stack.click();
+  await expect(picked(page)).toHaveText("2 shells");
+  await stack.press("ArrowRight");
+  await expect(rows).toHaveCount(4);
+  await rows.nth(2).click();
+  await expect(picked(page)).toHaveText("1 shell");
+  await pane(page, "sheet").hover();
   await page.keyboard.press("Control+z");
   await expect(said(page)).toContainText("Undone");
   await page.keyboard.press("Escape");

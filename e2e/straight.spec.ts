@@ -38,7 +38,7 @@ test("a projection is seen before it is done, is turned by its handle and by num
   // By the keys of the handle, which are the numbers of the card.
   const axis = page.getByRole("slider", { name: /^Axis of the projection/ });
   for (let i = 0; i < 4; i++) await axis.press("ArrowRight");
-  await own.getByRole("button", { name: /more options/ }).click();
+  await own.getByRole("button", { name: /more option/ }).click();
   await expect(own.getByRole("textbox", { name: "Turn x" })).toHaveValue("20 °");
   await expect(tried).not.toContainText(before!);
   await own.getByRole("textbox", { name: "Turn x" }).fill("10/2-5");
