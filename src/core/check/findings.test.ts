@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../demo/models/paper-lantern";
-import { edit } from "../../testing/assets";
+import { edit, picking } from "../../testing/assets";
 import { squares } from "../../testing/squares";
 import type { Asset } from "../layout/asset";
 import { type FindingKind, RULES, Rules } from "../layout/rules";
@@ -118,5 +118,25 @@ describe("pairs of shells that overlap", () => {
         for (let a = 0; a < list.length; a++) expect(found.has(`${a},${a}`)).toBe(false);
       }),
     );
+  });
+});
+
+describe("lettering", () => {
+  it("is told where it reads backwards, also where mirrored shells are as they should be", async () => {
+    const two = squares([
+      [0, 0, 0.2, 0.2],
+      [0.5, 0, 0.2, 0.2],
+    ]);
+    const both = await edit(two, "mirror-shells");
+    const bearing = await edit(both, "lettering", {}, picking(both, "shells", [1]));
+    const told = (asset: typeof two) => findings(asset, "s1", asset.rules).find((f) => f.kind === "mirrored");
+    expect(told(both)?.words).toBe("2 shells are mirrored");
+    expect(told(bearing)?.words).toBe("2 shells are mirrored, 1 of them bearing lettering");
+    const allowed = (asset: typeof two) => ({ ...asset, rules: { ...asset.rules, allowed: ["mirrored" as const] } });
+    expect(told(allowed(both))).toBeUndefined();
+    expect(told(allowed(bearing))).toMatchObject({
+      words: "1 shell that bears lettering is mirrored",
+      shells: [{ face: 1 }],
+    });
   });
 });

@@ -54,7 +54,8 @@ const acceptedIn = (rules: Rules, set: UvSetId): ReadonlySet<string> =>
 function tell(m: Measures, rules: Rules, isTold: Told): Finding[] {
   const out: Finding[] = [];
   const note = (kind: FindingKind, words: string, value: number, limit: number, more: Partial<Finding> = {}) => {
-    if (value > limit && !rules.allowed.includes(kind)) out.push({ kind, words, value, limit, shells: [], ...more });
+    const isAllowed = rules.allowed.includes(kind) && kind !== "mirrored";
+    if (value > limit && !isAllowed) out.push({ kind, words, value, limit, shells: [], ...more });
   };
   const unmapped = m.cornersWithoutUv;
   note("unmapped", `${many(unmapped, "corner has", "corners have")} no coordinates`, unmapped, 0, {
@@ -69,10 +70,8 @@ function tell(m: Measures, rules: Rules, isTold: Told): Finding[] {
   note("collapsed", `${many(collapsed, "triangle has", "triangles have")} no area in UV`, collapsed, 0);
   const overlap = overlapOf(m, rules, isTold);
   note("overlap", overlap.words, overlap.share, 1e-9, { shells: overlap.shells });
-  const mirrored = refs(m.perShell.filter((s) => s.mirrored && isTold("mirrored", [s])));
-  note("mirrored", `${many(mirrored.length, "shell is", "shells are")} mirrored`, mirrored.length, 0, {
-    shells: mirrored,
-  });
+  const mirrored = mirroredOf(m, rules, isTold);
+  note("mirrored", mirrored.words, mirrored.shells.length, 0, { shells: mirrored.shells });
   const outside = m.outOfBoundsTriangles ?? 0;
   note("out of tile", `${many(outside, "triangle lies", "triangles lie")} across a tile's border`, outside, 0);
   noteSpacing(m, rules, note);
@@ -82,6 +81,23 @@ function tell(m: Measures, rules: Rules, isTold: Told): Finding[] {
   const words = `${many(stretched.length, "shell is", "shells are")} stretched over ${rules.stretch}`;
   note("stretch", words, stretched[0]?.energy ?? 1, rules.stretch, { shells: refs(stretched) });
   return out;
+}
+
+/** Mirrored shells; where these are as they should be, those alone whose lettering reads backwards. */
+function mirroredOf(m: Measures, rules: Rules, isTold: Told): { words: string; shells: ShellRef[] } {
+  const all = m.perShell.filter((s) => s.mirrored && isTold("mirrored", [s]));
+  const bearing = all.filter((s) => s.lettering);
+  if (rules.allowed.includes("mirrored"))
+    return {
+      words: `${many(bearing.length, "shell that bears lettering is", "shells that bear lettering are")} mirrored`,
+      shells: refs(bearing),
+    };
+  const of = bearing.length ? `, ${bearing.length} of them bearing lettering` : "";
+  const others = all.filter((s) => !s.lettering);
+  return {
+    words: `${many(all.length, "shell is", "shells are")} mirrored${of}`,
+    shells: refs([...bearing, ...others]),
+  };
 }
 
 const refs = (rows: Measures["perShell"]): ShellRef[] => rows.map(({ shape, face }) => ({ shape, face }));

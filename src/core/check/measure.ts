@@ -1,6 +1,7 @@
 import { type Asset, placedShape, type ShapeId, shapesOf, type UvSetId } from "../layout/asset";
 import type { ShellRef } from "../layout/layout";
-import { ratioOf } from "../layout/shell-marks";
+import type { Said } from "../layout/shell-mark";
+import { saidOf } from "../layout/shell-marks";
 import { resolutionAt, type Tiles, unevenness } from "../layout/tiles";
 import { axisOf, type UpWay, upOfPart } from "../layout/up";
 import { offUpright, wayUp } from "../place/upright";
@@ -26,6 +27,8 @@ export interface ShellRow extends ShellRef {
   readonly mirrored: boolean;
   /** How dense it is to be, by what is common. */
   readonly ratio: number;
+  /** It bears lettering, which has to be read. */
+  readonly lettering: boolean;
   /** Degrees, counterclockwise, by which up on the model is turned away from v, or away from who looks on a lid; null where there is no up. */
   readonly turn: number | null;
   /** Number of the tile that its middle lies in, from 1001; null where there is none. */
@@ -150,7 +153,7 @@ export function mergeFigures(
     unmapped: unmappedShells(figures),
   };
   if (!base.triangles) return { ...base, perShell: [] };
-  const rows = shellRows(figures, asset, tiles, (shell) => ratioOf(asset, set, shell));
+  const rows = shellRows(figures, asset, tiles, (shell) => saidOf(asset, set, shell));
   const { pairs, copies } = between;
   const resolutions = shellResolutions(figures, tiles);
   const root = Math.sqrt(total((f) => f.area)) || 1;
@@ -271,7 +274,7 @@ export function shellRows(
   figures: Figures,
   asset: Asset,
   tiles: Tiles,
-  ratio: (shell: ShellRef) => number,
+  saidOfShell: (shell: ShellRef) => Said,
 ): ShellRow[] {
   const out: ShellRow[] = [];
   for (const [shape, f] of figures) {
@@ -279,6 +282,7 @@ export function shellRows(
     for (let k = 0; k < f.count; k++) {
       if (!f.mapped[k]) continue;
       const [area, uvArea] = [f.area[k]!, f.uvArea[k]!];
+      const said = saidOfShell({ shape, face: f.face[k]! });
       out.push({
         shape,
         face: f.face[k]!,
@@ -286,7 +290,8 @@ export function shellRows(
         uvArea,
         energy: f.energy[k]!,
         density: area > 0 ? Math.sqrt(uvArea / area) * resolutionOf(f, k, tiles) : 0,
-        ratio: ratio({ shape, face: f.face[k]! }),
+        ratio: said.ratio ?? 1,
+        lettering: said.lettering === true,
         flipped: f.flipped[k]!,
         mirrored: f.majority[k]! < 0,
         turn: turnOf(f, k, up, asset.up),

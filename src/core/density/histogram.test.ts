@@ -11,6 +11,7 @@ const row = (density: number, ratio = 1): ShellRow => ({
   energy: 1,
   density,
   ratio,
+  lettering: false,
   flipped: 0,
   mirrored: false,
   turn: 0,

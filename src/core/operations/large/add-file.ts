@@ -1,4 +1,4 @@
-import { commonDensity, shellAreas } from "../../density/level";
+import { byRatio, commonDensity, shellAreas } from "../../density/level";
 import {
   type Asset,
   METRES,
@@ -68,7 +68,7 @@ const toUnit = (asset: Asset, imported: Asset): number =>
 
 /** Scales the layout of the added shapes to the density of what was there, and lays it beside it. */
 function parked(before: Asset, grown: Asset, added: ReadonlySet<ShapeId>, set: UvSetId): Asset {
-  const own = shapesOf(before).flatMap((s) => shellAreas(s, layoutOf(s, set)));
+  const own = shapesOf(before).flatMap((s) => shellAreas(s, layoutOf(s, set), byRatio(before, set, s.id)));
   const fresh = shapesOf(grown).filter((s) => added.has(s.id) && s.layouts.has(set));
   const theirs = fresh.flatMap((s) => shellAreas(s, layoutOf(s, set)));
   if (!own.length || !theirs.length) return grown;

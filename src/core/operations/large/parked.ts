@@ -1,5 +1,5 @@
-import { commonDensity, shellAreas } from "../../density/level";
-import type { PlacedShape } from "../../layout/asset";
+import { byRatio, commonDensity, shellAreas } from "../../density/level";
+import type { Asset, PlacedShape, UvSetId } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
 import { facesOfShell, type Layout, structureOf } from "../../layout/layout";
 import { parkBeside } from "../../layout/park";
@@ -15,14 +15,19 @@ export interface Staying {
 }
 
 /**
- * Points of shells laid beside those that are there, at their density; where none is they fill most of the first tile.
+ * Points of shells laid beside those that are there, at the density that is common to them; where none is they fill most of the first tile.
  *
  * @param shells points in lengths of space, 2 numbers each
  */
-export function parkedBeside(there: readonly Staying[], shells: readonly Float64Array[]): Float64Array[] {
-  const areas = there.flatMap(({ shape, layout, but }) => {
-    return shellAreas(shape, layout).filter((a) => !but?.has(a.shell));
-  });
+export function parkedBeside(
+  asset: Asset,
+  set: UvSetId,
+  there: readonly Staying[],
+  shells: readonly Float64Array[],
+): Float64Array[] {
+  const areas = there.flatMap(({ shape, layout, but }) =>
+    shellAreas(shape, layout, byRatio(asset, set, shape.id)).filter((a) => !but?.has(a.shell)),
+  );
   return parkBeside(shells, areas.length ? commonDensity(areas) : null, areas.length ? boundsOf(there) : null);
 }
 

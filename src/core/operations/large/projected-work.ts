@@ -94,6 +94,8 @@ export function laidBeside(asset: Asset, scope: Scope, flat: readonly Flat[], ti
   });
   const all = laid.flatMap((own) => own.shells);
   const uvs = parkedBeside(
+    asset,
+    scope.set,
     there,
     all.map((shell) => shell.uv),
   );

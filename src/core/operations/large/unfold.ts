@@ -260,6 +260,8 @@ async function unfolded(work: readonly ToUnfold[], options: UnfoldInput, set: Uv
 /** Lays shells that had no place beside what is there, at its density; alone, they fill most of the first tile. */
 function parkFresh(asset: Asset, scope: Scope, fresh: readonly Placed[]): Placed[] {
   const placed = parkedBeside(
+    asset,
+    scope.set,
     shapesOf(asset).map((shape) => ({ shape, layout: layoutOf(shape, scope.set) })),
     fresh.map((f) => f.uv),
   );
