@@ -61,6 +61,9 @@ describe("measuring, against cases worked out by hand", () => {
     const tile = (u: number, v: number) => turned(UPRIGHT.map(([x, y]) => [x + u, y + v] as const)).tile;
     expect([tile(0, 0), tile(2, 0), tile(1, 3), tile(-1, 0), tile(10, 0)]).toEqual([1001, 1003, 1032, null, null]);
     const asset = read(square(UPRIGHT));
+    // It faces who looks; where z is up, it is the top.
+    expect(measure(asset).perShell[0]!.side).toBe("front");
+    expect(measure({ ...asset, up: "z" }).perShell[0]!.side).toBe("top");
     // Level: what is away from who looks is up.
     expect(measure({ ...asset, up: "z" }).perShell[0]!.turn).toBeCloseTo(0, 12);
   });

@@ -31,6 +31,8 @@ export interface ShellRow extends ShellRef {
   readonly lettering: boolean;
   /** Degrees, counterclockwise, by which up on the model is turned away from v, or away from who looks on a lid; null where there is no up. */
   readonly turn: number | null;
+  /** Which side of the model it is on, by where it faces. */
+  readonly side: Side;
   /** Number of the tile that its middle lies in, from 1001; null where there is none. */
   readonly tile: number | null;
 }
@@ -264,6 +266,23 @@ function turnOf(f: ShapeFigures, k: number, up: UpWay, of: Asset["up"]): number 
   return way && (offUpright(way) * 180) / Math.PI;
 }
 
+/** Sides of a model as it is looked at from the front. */
+export type Side = "front" | "back" | "left" | "right" | "top" | "bottom" | "all round";
+
+/** Of what a shell faces on the whole, this share has to be left for it to face anywhere. */
+const FACES = 0.2;
+
+function sideOf(f: ShapeFigures, k: number, up: Asset["up"]): Side {
+  const [x, y, z] = [0, 1, 2].map((d) => f.facing[3 * k + d]!) as [number, number, number];
+  const [rises, comes] = up === "y" ? [y, z] : [z, -y];
+  const most = Math.max(Math.abs(x), Math.abs(rises), Math.abs(comes));
+  if (!(most > FACES * f.area[k]!)) return "all round";
+  if (most === Math.abs(rises)) return rises > 0 ? "top" : "bottom";
+  // Looked at from the front, x leads to the right.
+  if (most === Math.abs(x)) return x > 0 ? "right" : "left";
+  return comes > 0 ? "front" : "back";
+}
+
 function tileOf(f: ShapeFigures, k: number): number | null {
   const [u, v] = [0, 1].map((d) => Math.floor((f.box[4 * k + d]! + f.box[4 * k + d + 2]!) / 2)) as [number, number];
   return u >= 0 && u < 10 && v >= 0 ? 1001 + u + 10 * v : null;
@@ -295,6 +314,7 @@ export function shellRows(
         flipped: f.flipped[k]!,
         mirrored: f.majority[k]! < 0,
         turn: turnOf(f, k, up, asset.up),
+        side: sideOf(f, k, asset.up),
         tile: tileOf(f, k),
       });
     }

@@ -15,6 +15,7 @@ const row = (density: number, ratio = 1): ShellRow => ({
   flipped: 0,
   mirrored: false,
   turn: 0,
+  side: "front",
   tile: 1001,
 });
 

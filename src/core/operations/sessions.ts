@@ -119,6 +119,9 @@ export async function beginSession(asset: Asset, operation: string, scope: Scope
   throw new UserError("This operation cannot be worked under the pointer.");
 }
 
+const isSameSize = ({ scale, scaleU = 1, scaleV = 1 }: Partial<MoveInput>): boolean =>
+  scale === 1 && scaleU === 1 && scaleV === 1;
+
 type Snapped<Input> = Input & { readonly snap?: Snap };
 
 function sessionOf<Input extends object>(asset: Asset, scope: Scope, work: Work<Input>): Session {
@@ -126,7 +129,7 @@ function sessionOf<Input extends object>(asset: Asset, scope: Scope, work: Work<
   /** The input as it is meant: where it keeps to something, with the way to go there. */
   const meant = (asked: unknown): { input: Input; isSnapped: boolean } => {
     const { snap, ...input } = asked as Snapped<Input & MoveInput>;
-    const isSnapped = snap !== undefined && snapping !== undefined && !input.turn && input.scale === 1;
+    const isSnapped = snap !== undefined && snapping !== undefined && !input.turn && isSameSize(input);
     return { input: (isSnapped ? snapping.apply(input, snap) : input) as unknown as Input, isSnapped };
   };
   return {

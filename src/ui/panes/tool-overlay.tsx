@@ -3,8 +3,10 @@ import type { Motion, Pane } from "../session/store";
 import classes from "./pane.module.css";
 
 /** A motion in figures. */
-export function motionWords({ du, dv, turn, scale }: Motion): string {
+export function motionWords({ du, dv, turn, scale, scaleU = 1, scaleV = 1 }: Motion): string {
   if (turn) return `${turn.toFixed(1)}°`;
+  if (scaleU !== 1) return `across × ${scaleU.toFixed(3)}`;
+  if (scaleV !== 1) return `upwards × ${scaleV.toFixed(3)}`;
   return scale !== 1 ? `× ${scale.toFixed(3)}` : `${du.toFixed(3)}, ${dv.toFixed(3)}`;
 }
 

@@ -1,5 +1,5 @@
 import { findingsOf } from "@/core/check/findings";
-import type { Measures, ShellRow } from "@/core/check/measure";
+import type { Measures, ShellRow, Side } from "@/core/check/measure";
 import { type Asset, placedShape, type ShapeId, shapeById, shapesOf, type UvSetId } from "@/core/layout/asset";
 import { type ShellRef, shellName, shellNamed, structureOf } from "@/core/layout/layout";
 import type { FindingKind } from "@/core/layout/rules";
@@ -24,6 +24,7 @@ export interface ShellLine extends ShellRef {
   readonly ratio: number;
   /** Degrees by which up on the model is turned away from v, and the number of its tile. */
   readonly turn: number | null;
+  readonly side: Side | null;
   readonly tile: number | null;
   /** Of its least face. */
   readonly material: string | null;
@@ -33,7 +34,7 @@ export interface ShellLine extends ShellRef {
   readonly kinds: readonly FindingKind[];
 }
 
-type Figures = Pick<ShellLine, "density" | "stretch" | "area" | "ratio" | "turn" | "tile">;
+type Figures = Pick<ShellLine, "density" | "stretch" | "area" | "ratio" | "turn" | "side" | "tile">;
 
 const keyOf = ({ shape, face }: ShellRef): string => `${shape}/${face}`;
 
@@ -52,13 +53,14 @@ export function shellLines(asset: Asset, set: UvSetId, m: Measures): ShellLine[]
   return [...m.perShell.flatMap((s) => line(s, figuresOf(s))), ...m.unmapped.flatMap((s) => line(s, NO_FIGURES))];
 }
 
-const NO_FIGURES: Figures = { density: null, stretch: null, area: null, ratio: 1, turn: null, tile: null };
+const NO_FIGURES: Figures = { density: null, stretch: null, area: null, ratio: 1, turn: null, side: null, tile: null };
 const figuresOf = (s: ShellRow): Figures => ({
   density: s.density,
   stretch: s.energy,
   area: s.area,
   ratio: s.ratio,
   turn: s.turn,
+  side: s.side,
   tile: s.tile,
 });
 

@@ -73,6 +73,9 @@ export interface Motion {
   readonly dv: number;
   readonly turn: number;
   readonly scale: number;
+  /** Along one axis alone. */
+  readonly scaleU?: number;
+  readonly scaleV?: number;
 }
 
 /** What a tool shows over its pane while it is at work; pixels from the pane's top left. */

@@ -15,7 +15,7 @@ export interface At {
   /** The handle that was taken hold of, where one was. */
   readonly grip?: Grip | undefined;
 }
-export type Grip = "move" | "turn" | "scale";
+export type Grip = "move" | "turn" | "scale" | "scale-u" | "scale-v";
 
 /** What tools work with: a pane, what it shows, and the selection. */
 export interface ToolBench {

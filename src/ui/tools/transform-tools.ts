@@ -28,9 +28,14 @@ export function motionOf(grip: Grip, from: At, at: At, [px, py]: readonly [numbe
     const degrees = ((angle(at) - angle(from)) * 180) / Math.PI;
     return { ...STILL, turn: at.shift || at.alt ? toStep(degrees, STEP) : degrees };
   }
-  const away = (p: At) => Math.hypot(p.x - px, p.y - py);
+  const away = (p: At) => {
+    if (grip === "scale-u") return Math.abs(p.x - px);
+    return grip === "scale-v" ? Math.abs(p.y - py) : Math.hypot(p.x - px, p.y - py);
+  };
   const times = away(at) / (away(from) || 1);
-  return { ...STILL, scale: Math.max(LEAST_SCALE, at.alt ? toStep(times, TENTH) : times) };
+  const by = Math.max(LEAST_SCALE, at.alt ? toStep(times, TENTH) : times);
+  if (grip === "scale-u") return { ...STILL, scaleU: by };
+  return grip === "scale-v" ? { ...STILL, scaleV: by } : { ...STILL, scale: by };
 }
 
 /** Lets the picked shells or points follow the pointer: the host previews every motion, and the last becomes one step. */

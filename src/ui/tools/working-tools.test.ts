@@ -185,6 +185,15 @@ describe("moving, turning and scaling", () => {
     expect(motionOf("turn", at(10, 0), step(10, -9), [0, 0], 100).turn).toBe(45);
     expect(motionOf("scale", at(10, 0), step(13.3, 0), [0, 0], 100).scale).toBeCloseTo(1.3, 12);
     expect(motionOf("scale", at(10, 0), step(0, 0), [0, 0], 100).scale).toBe(0.01);
+    // A side scales along its own axis, whatever the pointer does along the other.
+    expect(motionOf("scale-u", at(10, 0), at(20, 99), [0, 0], 100)).toEqual({
+      du: 0,
+      dv: 0,
+      turn: 0,
+      scale: 1,
+      scaleU: 2,
+    });
+    expect(motionOf("scale-v", at(0, 10), at(99, 5), [0, 0], 100)).toMatchObject({ scale: 1, scaleV: 0.5 });
     expect(motionOf("scale", at(10, 0), at(0, 0), [0, 0], 100).scale).toBe(0.01);
   });
 });
