@@ -102,6 +102,28 @@ interface Code {
     most: number,
   ): void;
   forgetBorder(): void;
+  fitRuns(
+    grid: number,
+    rows: number,
+    words: number,
+    runs: number,
+    count: number,
+    lastX: number,
+    lastY: number,
+    taken: number,
+  ): number;
+  takeRuns(
+    grid: number,
+    rows: number,
+    words: number,
+    levels: number,
+    runs: number,
+    count: number,
+    x: number,
+    y: number,
+    top: number,
+  ): void;
+  freeAll(grid: number, rows: number, words: number, levels: number): void;
   dot(count: number, a: number, b: number): number;
   addScaled(count: number, out: number, a: number, b: number, times: number): void;
 }

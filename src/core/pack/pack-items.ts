@@ -1,5 +1,7 @@
 import { Stopped } from "../layout/stopped";
 import { UserError } from "../layout/user-error";
+import type { FramePlace } from "./bit-grid";
+import { areaOf, searchOrder } from "./order-search";
 import { boundsOf, halfTurn, halfTurnRuns, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
 import { boxOf, Table } from "./table";
 
@@ -96,6 +98,48 @@ function search(
       `At their sizes the shells do not fit one tile; scaled by ${Math.floor(fit * 1000) / 1000} they would.`,
     );
   }
+  if (!options.obstacles?.length) return searchAlone(items, options, found, step);
+  const best = bestBeside(items, options, found, step, look);
+  if (!best.scale) throw noRoom(items.length, options);
+  const placeAt = (scale: number) => {
+    const placements = place(items, best.order, scale, fine, options, look);
+    if (placements && scale >= found.scale) Object.assign(found, { scale, placements });
+    return placements;
+  };
+  return refine(placeAt, best.scale, step);
+}
+
+/** Packs shells that have the tile to themselves. */
+function searchAlone(
+  items: readonly Item[],
+  options: PackOptions,
+  found: Found,
+  step: (share: number) => void,
+): Placement[] {
+  const { resolution, turns } = options;
+  const padding = options.padding / resolution;
+  const margin = options.margin / resolution;
+  searchOrder(items, { padding, margin, mayTurn: turns === "quarter" }, step, ({ scale, cells, places }) => {
+    if (scale <= found.scale) return;
+    const perTile = cells / (1 - 2 * margin);
+    found.scale = scale;
+    found.placements = places.map((put, i) => placement(put, boundsOf(items[i]!), scale, perTile, options));
+  });
+  if (!found.placements) throw noRoom(items.length, options);
+  return found.placements;
+}
+
+/** The share of the work after which the best order is known. */
+const ORDERED = 0.7;
+
+/** The best order of shells that lie beside others which stay. */
+function bestBeside(
+  items: readonly Item[],
+  options: PackOptions,
+  found: Found,
+  step: (share: number) => void,
+  look: () => void,
+): { readonly order: readonly number[]; readonly scale: number } {
   const orders = (["area", "side", "height"] as const).map((kind) => order(items, kind));
   let best = { scale: 0, order: orders[0]! };
   orders.forEach((candidate, i) => {
@@ -104,16 +148,12 @@ function search(
       if (placements && tried > found.scale) Object.assign(found, { scale: tried, placements });
       return placements !== null;
     };
-    const scale = largestScale(areaOf(items), fits, best.scale, (share) => step((0.7 * (i + share)) / orders.length));
+    const scale = largestScale(areaOf(items), fits, best.scale, (share) =>
+      step((ORDERED * (i + share)) / orders.length),
+    );
     if (scale > best.scale) best = { scale, order: candidate };
   });
-  if (!best.scale) throw noRoom(items.length, options);
-  const placeAt = (scale: number) => {
-    const placements = place(items, best.order, scale, fine, options, look);
-    if (placements && scale >= found.scale) Object.assign(found, { scale, placements });
-    return placements;
-  };
-  return refine(placeAt, best.scale, step);
+  return best;
 }
 
 const noRoom = (shells: number, { padding, resolution, obstacles }: PackOptions) =>
@@ -132,15 +172,6 @@ function order(items: readonly Item[], kind: Kind): number[] {
     return kind === "side" ? Math.max(u1 - u0, v1 - v0) + Math.min(u1 - u0, v1 - v0) / 8 : v1 - v0;
   });
   return items.map((_, i) => i).sort((a, b) => size[b]! - size[a]! || a - b);
-}
-
-function areaOf(items: readonly Item[]): number {
-  let area = 0;
-  for (const { triangles: q } of items)
-    for (let i = 0; i < q.length; i += 6)
-      area +=
-        Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
-  return area;
 }
 
 /** Bisects the scale at which shells of an area fit; 0 when it does not beat `atLeast`. */
@@ -274,11 +305,8 @@ function triangleItem(t: Float64Array): Item {
   return { triangles: t, outline: Float64Array.of(a, b, c, d, c, d, e, f, e, f, a, b) };
 }
 
-interface Put {
-  readonly turn: 0 | 1 | 2 | 3;
-  readonly x: number;
-  readonly y: number;
-  readonly first: Mask;
+interface Put extends FramePlace {
+  readonly frame: Mask;
 }
 
 function putItem(table: Table, item: Item, side: number, padding: number, mayTurn: boolean): Put | null {
@@ -291,7 +319,7 @@ function putItem(table: Table, item: Item, side: number, padding: number, mayTur
     if (!at) return;
     const end = at.y + box.y1;
     if (!best || end < best.end || (end === best.end && at.x < best.x))
-      best = { turn: turn as 0 | 1 | 2 | 3, x: at.x, y: at.y, first, end };
+      best = { turn: turn as 0 | 1 | 2 | 3, x: at.x, y: at.y, frame: first, end };
   });
   const put = best as Put | null;
   if (!put) return null;
@@ -312,13 +340,13 @@ function turnsOf({ body, w, h }: Mask, mayTurn: boolean): Int32Array[] {
 
 /** From the place of a turned frame in cells to the motion of the item in UV. */
 function placement(
-  put: Put,
+  put: FramePlace,
   corner: { u0: number; v0: number },
   scale: number,
   perTile: number,
   options: PackOptions,
 ): Placement {
-  const { pad, w, h } = put.first;
+  const { pad, w, h } = put.frame;
   // A point at frame cell (x, y) goes, by quarters: (x, y), (h - y, x), (w - x, h - y), (y, w - x).
   const x = pad - corner.u0 * scale * perTile;
   const y = pad - corner.v0 * scale * perTile;

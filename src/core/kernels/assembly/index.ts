@@ -1,3 +1,4 @@
+export { fitRuns, freeAll, takeRuns } from "./bit-grid";
 export {
   addBarrierGradient,
   addBarrierMetric,

@@ -1,0 +1,139 @@
+import { i32At } from "./lists";
+
+// Cells of a sheet as bits, row after row, and places where a shape of runs lies on none that is taken. Bit x of level k is
+// set where any of the cells x to x + 2^k - 1 is taken, so that a run of any length is tested by two bits. A row has one
+// word more than its cells need, which may be read beyond its end.
+
+/** The address of a row of a level. */
+function rowAt(grid: usize, rows: i32, words: i32, level: i32, row: i32): usize {
+  return grid + ((<usize>((level * rows + row) * (words + 1))) << 3);
+}
+
+/** Adds the bits of a row from a place on to what is taken. */
+function orShifted(row: usize, words: i32, by: i32, taken: usize): void {
+  const first = by >> 6;
+  const bits = <u64>(by & 63);
+  let from = row + ((<usize>first) << 3);
+  const count = words - first;
+  if (bits === 0) {
+    for (let w: i32 = 0; w < count; w++, from += 8) {
+      const to = taken + ((<usize>w) << 3);
+      store<u64>(to, load<u64>(to) | load<u64>(from));
+    }
+    return;
+  }
+  let low = load<u64>(from) >> bits;
+  for (let w: i32 = 0; w < count; w++) {
+    from += 8;
+    const next = load<u64>(from);
+    const to = taken + ((<usize>w) << 3);
+    store<u64>(to, load<u64>(to) | low | (next << (64 - bits)));
+    low = next >> bits;
+  }
+}
+
+function isFull(taken: usize, words: i32): bool {
+  let all: u64 = ~(<u64>0);
+  for (let w: i32 = 0; w < words; w++) all &= load<u64>(taken + ((<usize>w) << 3));
+  return all === ~(<u64>0);
+}
+
+/** Runs after which it is looked whether a row has any place left. */
+const LOOK_EVERY = 4;
+
+/**
+ * The lowest, then leftmost place of a shape: its row times 65,536 and its column; -1 for none.
+ *
+ * @param runs 4 numbers each: row, first cell, length, and the level of half the length or more
+ * @param lastX the last column it may have, and the last row
+ * @param taken room for a row
+ */
+export function fitRuns(
+  grid: usize,
+  rows: i32,
+  words: i32,
+  runs: usize,
+  count: i32,
+  lastX: i32,
+  lastY: i32,
+  taken: usize,
+): i32 {
+  for (let y: i32 = 0; y <= lastY; y++) {
+    for (let w: i32 = 0; w < words; w++) {
+      const left = lastX + 1 - (w << 6);
+      const free = left >= 64 ? ~(<u64>0) : left <= 0 ? <u64>0 : ((<u64>1) << (<u64>left)) - 1;
+      store<u64>(taken + ((<usize>w) << 3), ~free);
+    }
+    let full = false;
+    for (let r: i32 = 0; r < count && !full; r++) {
+      const at = 4 * r;
+      const first = i32At(runs, at + 1);
+      const length = i32At(runs, at + 2);
+      const level = i32At(runs, at + 3);
+      const row = rowAt(grid, rows, words, level, y + i32At(runs, at));
+      orShifted(row, words, first, taken);
+      const second = first + length - (1 << level);
+      if (second !== first) orShifted(row, words, second, taken);
+      if (r % LOOK_EVERY === LOOK_EVERY - 1) full = isFull(taken, words);
+    }
+    if (full || isFull(taken, words)) continue;
+    for (let w: i32 = 0; w < words; w++) {
+      const free = ~load<u64>(taken + ((<usize>w) << 3));
+      if (free) return (y << 16) | ((w << 6) + <i32>ctz(free));
+    }
+  }
+  return -1;
+}
+
+/** Takes cells of some rows from one to before another. */
+function takeRun(row: usize, from: i32, to: i32): void {
+  for (let w = from >> 6; w <= (to - 1) >> 6; w++) {
+    const low = max(0, from - (w << 6));
+    const high = min(64, to - (w << 6));
+    const ones = high - low === 64 ? ~(<u64>0) : (((<u64>1) << (<u64>(high - low))) - 1) << (<u64>low);
+    const at = row + ((<usize>w) << 3);
+    store<u64>(at, load<u64>(at) | ones);
+  }
+}
+
+/**
+ * Takes the cells of a shape, as far as they lie on the sheet.
+ *
+ * @param runs as for fitting @param x where its first column lies, which may be before the sheet; `y` its first row
+ * @param top the first of its rows, and the row after its last
+ */
+export function takeRuns(
+  grid: usize,
+  rows: i32,
+  words: i32,
+  levels: i32,
+  runs: usize,
+  count: i32,
+  x: i32,
+  y: i32,
+  top: i32,
+): void {
+  const width = words << 6;
+  for (let r: i32 = 0; r < count; r++) {
+    const row = y + i32At(runs, 4 * r);
+    const from = max(0, x + i32At(runs, 4 * r + 1));
+    const to = min(width, x + i32At(runs, 4 * r + 1) + i32At(runs, 4 * r + 2));
+    if (row >= 0 && row < rows && to > from) takeRun(rowAt(grid, rows, words, 0, row), from, to);
+  }
+  const last = min(rows, y + top);
+  for (let row = max(0, y); row < last; row++)
+    for (let k: i32 = 0; k + 1 < levels; k++) {
+      const below = rowAt(grid, rows, words, k, row);
+      const above = rowAt(grid, rows, words, k + 1, row);
+      for (let w: i32 = 0; w < words; w++) {
+        const at = (<usize>w) << 3;
+        store<u64>(above + at, load<u64>(below + at));
+      }
+      orShifted(below, words, 1 << k, above);
+    }
+}
+
+/** Frees all cells. */
+export function freeAll(grid: usize, rows: i32, words: i32, levels: i32): void {
+  memory.fill(grid, 0, (<usize>(levels * rows * (words + 1))) << 3);
+}

@@ -1,0 +1,78 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { Kernels } from "../kernels/kernels";
+import { BitGrid, type GridShape, gridShapes } from "./bit-grid";
+import type { Item } from "./raster";
+
+const COLUMNS = 128;
+const ROWS = 160;
+
+/** A box with its lower left corner anywhere, as a shell. */
+const box = (w: number, h: number): Item => ({
+  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
+  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
+});
+
+/** An L of three boxes, which has a hollow. */
+const ell = (a: number, b: number): Item => {
+  const points = [0, 0, a, 0, a, b, b, b, b, a, 0, a];
+  const outline: number[] = [];
+  for (let i = 0; i < points.length; i += 2)
+    outline.push(points[i]!, points[i + 1]!, points[(i + 2) % 12]!, points[(i + 3) % 12]!);
+  return {
+    triangles: Float64Array.of(0, 0, a, 0, a, b, 0, 0, a, b, 0, b, 0, b, b, b, b, a, 0, b, b, a, 0, a),
+    outline: Float64Array.from(outline),
+  };
+};
+
+/** What kernels were told of a shape, as cells. */
+const cellsOf = (kernels: Kernels, at: number, count: number): Array<[x: number, y: number]> => {
+  const runs = kernels.i32(at, 4 * count);
+  const out: Array<[number, number]> = [];
+  for (let r = 0; r < count; r++)
+    for (let k = 0; k < runs[4 * r + 2]!; k++) out.push([runs[4 * r + 1]! + k, runs[4 * r]!]);
+  return out;
+};
+
+describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
+  it("puts every shape where looking at every cell would put it", () => {
+    const size = fc.double({ min: 2, max: 40, noNaN: true });
+    const some = fc.array(fc.tuple(size, size, fc.boolean()), { minLength: 1, maxLength: 9 });
+    fc.assert(
+      fc.property(some, fc.double({ min: 0, max: 3, noNaN: true }), (list, padding) => {
+        const kernels = new Kernels(simd);
+        const grid = new BitGrid(kernels, COLUMNS, ROWS);
+        const taken = new Set<number>();
+        for (const [a, b, isEll] of list) {
+          const item = isEll ? ell(Math.max(a, b), Math.min(a, b) / 2) : box(a, b);
+          const turns = gridShapes(kernels, item, 1, padding, true);
+          const put = grid.put(turns, ROWS)!;
+          expect(put && { ...put }).toEqual(slowly(kernels, turns, taken));
+          if (!put) continue;
+          const shape = turns[put.turn]!;
+          for (const [x, y] of cellsOf(kernels, shape.grown, shape.grownCount)) {
+            const [cx, cy] = [put.x + shape.x + x, put.y + shape.y + y];
+            if (cx >= 0 && cx < COLUMNS && cy >= 0 && cy < ROWS) taken.add(cy * COLUMNS + cx);
+          }
+        }
+      }),
+      { numRuns: 25 },
+    );
+  });
+});
+
+/** The lowest, then leftmost place, by looking at every cell of every place. */
+function slowly(kernels: Kernels, turns: readonly GridShape[], taken: ReadonlySet<number>) {
+  let best: { turn: number; x: number; y: number; end: number } | null = null;
+  turns.forEach((shape, turn) => {
+    const cells = cellsOf(kernels, shape.body, shape.bodyCount);
+    for (let y = 0; y + shape.h <= ROWS; y++)
+      for (let x = 0; x + shape.w <= COLUMNS; x++) {
+        const end = y + shape.h;
+        if (best && (end > best.end || (end === best.end && x >= best.x))) continue;
+        if (cells.some(([cx, cy]) => taken.has((y + cy) * COLUMNS + x + cx))) continue;
+        best = { turn, x, y, end };
+      }
+  });
+  return best as { turn: number; x: number; y: number; end: number } | null;
+}

@@ -1,0 +1,153 @@
+import type { Kernels } from "../kernels/kernels";
+import { halfTurnRuns, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
+import { boxOf } from "./table";
+
+/** A shape as it may be put: its cells, and those nearer to it than the padding, as runs in the memory of kernels. */
+export interface GridShape {
+  readonly w: number;
+  readonly h: number;
+  readonly body: number;
+  readonly bodyCount: number;
+  readonly grown: number;
+  readonly grownCount: number;
+  /** Where the frame of the grown cells lies from the corner of the shape, and its rows. */
+  readonly x: number;
+  readonly y: number;
+  readonly rows: number;
+  /** As it stands without a turn. */
+  readonly frame: Frame;
+}
+
+/** The frame that a shell's cells lie in: its size, and the cells between it and the shell's box. */
+export type Frame = Pick<Mask, "w" | "h" | "pad">;
+
+/** Where a shell's frame lies, turned by quarters. */
+export interface FramePlace {
+  readonly turn: 0 | 1 | 2 | 3;
+  readonly x: number;
+  readonly y: number;
+  readonly frame: Frame;
+}
+
+/** A place of a shape: the turn by quarters, and its lower left corner. */
+export interface GridPlace {
+  readonly turn: number;
+  readonly x: number;
+  readonly y: number;
+}
+
+/** A sheet of cells as bits, as wide as it is told and open above, on which shapes are put as low as they go. */
+export class BitGrid {
+  private readonly words: number;
+  private readonly levels: number;
+  private readonly grid: number;
+  private readonly taken: number;
+
+  /** @param columns a multiple of 64 */
+  constructor(
+    private readonly kernels: Kernels,
+    readonly columns: number,
+    readonly rows: number,
+  ) {
+    this.words = columns / 64;
+    this.levels = Math.floor(Math.log2(columns)) + 1;
+    // One row more, whose words may be read behind the last.
+    this.grid = kernels.take(8 * (this.levels * rows * (this.words + 1) + this.words + 1));
+    this.taken = kernels.take(8 * this.words);
+    this.clear();
+  }
+
+  clear(): void {
+    this.kernels.code.freeAll(this.grid, this.rows, this.words, this.levels);
+  }
+
+  /** Puts a shape where it ends lowest, then leftmost, of all its turns. @param below the row above which it may not end */
+  put(turns: readonly GridShape[], below: number): (GridPlace & { end: number }) | null {
+    let best: (GridPlace & { end: number }) | null = null;
+    for (const [turn, shape] of turns.entries()) {
+      const lastY = Math.min(this.rows, best ? best.end : below) - shape.h;
+      const lastX = this.columns - shape.w;
+      if (lastX < 0 || lastY < 0) continue;
+      const { grid, rows, words, taken } = this;
+      const at = this.kernels.code.fitRuns(grid, rows, words, shape.body, shape.bodyCount, lastX, lastY, taken);
+      if (at < 0) continue;
+      const [x, y] = [at & 0xffff, at >> 16];
+      const end = y + shape.h;
+      if (!best || end < best.end || (end === best.end && x < best.x)) best = { turn, x, y, end };
+    }
+    if (!best) return null;
+    const shape = turns[best.turn]!;
+    this.kernels.code.takeRuns(
+      this.grid,
+      this.rows,
+      this.words,
+      this.levels,
+      shape.grown,
+      shape.grownCount,
+      best.x + shape.x,
+      best.y + shape.y,
+      shape.rows,
+    );
+    return best;
+  }
+}
+
+/** The turns of a shell at a size, laid into the memory of kernels. @param side cells per tile @param padding in cells */
+export function gridShapes(kernels: Kernels, item: Item, side: number, padding: number, mayTurn: boolean): GridShape[] {
+  const { body, grown, w, h, pad } = rasterise(item, side, padding);
+  const shapeOf = (own: Int32Array, wide: Int32Array, rows: number): GridShape =>
+    gridShape(kernels, own, wide, rows, { w, h, pad });
+  const [own, wide] = [runsOf(body, w, h), runsOf(grown, w, h)];
+  const upright = shapeOf(own, wide, h);
+  if (!mayTurn) return [upright];
+  const [turned, wider] = [runsOf(quarterTurn(body, w, h), h, w), runsOf(quarterTurn(grown, w, h), h, w)];
+  return [
+    upright,
+    shapeOf(turned, wider, w),
+    shapeOf(halfTurnRuns(own, w, h), halfTurnRuns(wide, w, h), h),
+    shapeOf(halfTurnRuns(turned, h, w), halfTurnRuns(wider, h, w), w),
+  ];
+}
+
+/** @param rows of the frame that both kinds of runs lie in */
+function gridShape(kernels: Kernels, body: Int32Array, grown: Int32Array, rows: number, frame: Frame): GridShape {
+  const { x0, y0, x1, y1 } = boxOf(body);
+  return {
+    w: x1 - x0,
+    h: y1 - y0,
+    body: kernels.put(forKernels(body, x0, y0)),
+    bodyCount: body.length / 3,
+    grown: kernels.put(forKernels(grown, 0, 0)),
+    grownCount: grown.length / 3,
+    x: -x0,
+    y: -y0,
+    rows,
+    frame,
+  };
+}
+
+/** Of the way through the runs, the step from one that is tested to the next: neighbours tell the same. */
+const APART = 0.618;
+
+/** Runs as kernels take them: row, first cell, length, and the level by which it is tested; far ones after each other. */
+function forKernels(runs: Int32Array, x0: number, y0: number): Int32Array {
+  const count = runs.length / 3;
+  const out = new Int32Array(4 * count);
+  const stride = coprime(Math.max(1, Math.round(APART * count)), count);
+  for (let n = 0, k = 0; n < count; n++, k = (k + stride) % count) {
+    const length = runs[3 * k + 2]! - runs[3 * k + 1]!;
+    out[4 * n] = runs[3 * k]! - y0;
+    out[4 * n + 1] = runs[3 * k + 1]! - x0;
+    out[4 * n + 2] = length;
+    out[4 * n + 3] = 31 - Math.clz32(length);
+  }
+  return out;
+}
+
+/** The least number from one on by which all of some are reached. */
+function coprime(from: number, count: number): number {
+  const divisor = (a: number, b: number): number => (b ? divisor(b, a % b) : a);
+  let stride = from;
+  while (divisor(stride, count) > 1) stride++;
+  return stride;
+}

@@ -1,0 +1,241 @@
+import { type Kernels, withKernels } from "../kernels/kernels";
+import { BitGrid, type FramePlace, type GridShape, gridShapes } from "./bit-grid";
+import { boundsOf, type Item } from "./raster";
+
+/** Cells a side of the sheets on which orders are tried, one after another, multiples of 64. */
+const SHEETS = [512, 1024, 2048] as const;
+/** More shells than these are not tried on the finest. */
+const FINE_SHELLS = 800;
+/** Layouts that are tried on each: a finer one takes eight times as long. */
+const TRIES = [1, 0.25, 1 / 30] as const;
+const triesFor = (shells: number, sheet: number): number =>
+  Math.max(2, Math.floor(Math.max(8, Math.min(300, 4500 / shells)) * TRIES[sheet]!));
+
+export interface OrderOptions {
+  /** Both in shares of the tile. */
+  readonly padding: number;
+  readonly margin: number;
+  readonly mayTurn: boolean;
+}
+
+/** Where shells lie that fit a tile together, at a scale. */
+export interface FoundLayout {
+  readonly scale: number;
+  /** Cells of the tile within its margin, in which the places are told. */
+  readonly cells: number;
+  /** By shell, where its frame lies. */
+  readonly places: readonly FramePlace[];
+}
+
+/** Shares of the page that shells fill at first. */
+const FIRST_FILL = 0.6;
+/** How much larger shells are tried when they fit. */
+const LARGER = 1.004;
+
+/**
+ * Looks for the order in which shells fit a tile at the largest scale, when each is put as low as it goes: by several keys,
+ * then by changing the best order, a swap or a move at a time. The sheet is open above, so that every order tells by its
+ * height how near it is; whenever one ends within the tile, all are tried larger. What was found on coarse cells goes on
+ * on finer ones, on which less is lost between shells.
+ *
+ * Sources: bottom-left placement, Baker, Coffman, Rivest 1980; order search, Burke, Hellier, Kendall, Whitwell 2006.
+ *
+ * @param onStep told the share done @param onBest told of every layout that fits at a larger scale than those before
+ */
+export function searchOrder(
+  items: readonly Item[],
+  options: OrderOptions,
+  onStep: (share: number) => void,
+  onBest: (found: FoundLayout) => void,
+): void {
+  if (options.margin >= 0.5) return;
+  const sheets = SHEETS.slice(0, items.length > FINE_SHELLS ? 2 : 3);
+  // A finer sheet takes as long for fewer tries.
+  const weights = sheets.map((_, k) => triesFor(items.length, k) * 8 ** k);
+  const total = weights.reduce((a, b) => a + b, 0);
+  let before: Start | null = null;
+  let done = 0;
+  for (const [k, cells] of sheets.entries()) {
+    const tell = (share: number) => onStep((done + share * weights[k]!) / total);
+    before = withKernels((kernels) =>
+      new OrderSearch(kernels, items, options, cells, onBest).run(before, triesFor(items.length, k), tell),
+    );
+    done += weights[k]!;
+  }
+}
+
+/** What a search goes on from: an order, and the largest scale at which it fits. */
+interface Start {
+  readonly order: readonly number[];
+  readonly scale: number;
+}
+
+class OrderSearch {
+  private readonly perTile: number;
+  private readonly grid: BitGrid;
+  private readonly rows: number;
+  private shapes: GridShape[][] = [];
+  private scale = 0;
+  /** The scale at which the longest shell just goes across. */
+  private readonly most: number;
+  private best: { order: readonly number[]; height: number; mean: number } = { order: [], height: 0, mean: 0 };
+  private fits: Start = { order: [], scale: 0 };
+  private random = 0x2545f491;
+
+  constructor(
+    private readonly kernels: Kernels,
+    private readonly items: readonly Item[],
+    private readonly options: OrderOptions,
+    private readonly cells: number,
+    private readonly onBest: (found: FoundLayout) => void,
+  ) {
+    this.perTile = cells / (1 - 2 * options.margin);
+    this.rows = 2 * cells + 64;
+    this.grid = new BitGrid(kernels, cells, this.rows);
+    const extents = items.map((item) => {
+      const { u0, v0, u1, v1 } = boundsOf(item);
+      return Math.max(u1 - u0, v1 - v0);
+    });
+    this.most = (cells - 2) / (Math.max(...extents) * this.perTile || 1);
+  }
+
+  /** @param tries layouts that are made, beside those by keys */
+  run(before: Start | null, tries: number, onStep: (share: number) => void): Start {
+    let done = 0;
+    const step = () => onStep(Math.min(1, ++done / (tries + (before ? 1 : 2 * KEYS.length))));
+    // What fits coarse cells fits finer ones: only what is larger counts.
+    if (before) this.fits = before;
+    const first = before ? [before.order] : KEYS.map((key) => ordered(this.items, key));
+    this.scale = before ? before.scale * LARGER : Math.sqrt(FIRST_FILL / (areaOf(this.items) || 1e-12));
+    this.best = { order: first[0]!, height: Infinity, mean: Infinity };
+    for (let round = before ? 1 : 0; round < 2; round++) {
+      this.tryAll(first, step);
+      // The second time at the size that the first has told.
+      if (!round) this.scale *= Math.sqrt(this.cells / Math.min(this.best.height, this.rows));
+    }
+    for (let left = tries; left > 0; ) left -= this.improve(left, step);
+    // What fits nowhere yet is laid out smaller until it does.
+    for (let k = 0; k < 200 && !this.fits.scale; k++) {
+      this.scale *= Math.min(0.985, Math.sqrt(this.cells / Math.min(this.best.height, this.rows)));
+      this.tryAll([this.best.order], step);
+    }
+    return this.fits;
+  }
+
+  /** Tries some orders at the scale that is worked at. */
+  private tryAll(orders: readonly (readonly number[])[], step: () => void): void {
+    this.atScale(() => {
+      this.best = { order: orders[0]!, height: Infinity, mean: Infinity };
+      for (const order of orders) {
+        step();
+        this.tryOrder(order);
+      }
+    });
+  }
+
+  /** Changes the best order until it fits, and all are tried larger. @returns how many layouts that took */
+  private improve(most: number, step: () => void): number {
+    let made = 0;
+    this.atScale(() => {
+      const { order } = this.best;
+      this.best = { order, height: Infinity, mean: Infinity };
+      this.tryOrder(order);
+      while (made < most && this.best.height > this.cells) {
+        step();
+        made++;
+        this.tryOrder(this.changed(this.best.order));
+      }
+    });
+    if (this.best.height <= this.cells) this.scale *= Math.max(LARGER, Math.sqrt(this.cells / this.best.height));
+    // Larger than the longest shell allows is no size to go on to.
+    return this.scale > this.most && this.fits.scale >= this.most ? most : Math.max(1, made);
+  }
+
+  /** Does something with the shapes at the scale that is worked at. */
+  private atScale(act: () => void): void {
+    const { kernels, options, perTile } = this;
+    this.scale = Math.min(this.scale, this.most);
+    kernels.during(() => {
+      const padding = options.padding * perTile * (1 + 1e-9);
+      this.shapes = this.items.map((item) =>
+        gridShapes(kernels, item, this.scale * perTile, padding, options.mayTurn && !item.stands),
+      );
+      act();
+    });
+  }
+
+  /** Lays shells out in an order, as long as it is no higher than the best at this scale. */
+  private tryOrder(order: readonly number[]): void {
+    const { grid, shapes, cells } = this;
+    grid.clear();
+    const places: FramePlace[] = new Array(order.length);
+    let [height, mean, area] = [0, 0, 0];
+    for (const i of order) {
+      const put = grid.put(shapes[i]!, Math.min(this.best.height, this.rows));
+      if (!put) return;
+      const shape = shapes[i]![put.turn]!;
+      height = Math.max(height, put.end);
+      area += shape.w * shape.h;
+      mean += shape.w * shape.h * put.end;
+      places[i] = { turn: put.turn as FramePlace["turn"], x: put.x + shape.x, y: put.y + shape.y, frame: shape.frame };
+    }
+    mean /= area || 1;
+    if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return;
+    this.best = { order: [...order], height, mean };
+    if (height > cells || this.scale <= this.fits.scale) return;
+    this.fits = { order: this.best.order, scale: this.scale };
+    this.onBest({ scale: this.scale, cells, places });
+  }
+
+  /** The order with one thing changed, or two. */
+  private changed(order: readonly number[]): number[] {
+    const out = [...order];
+    const n = out.length;
+    for (let k = this.next() < 0.3 ? 2 : 1; k > 0; k--) {
+      const i = Math.floor(this.next() * n);
+      const near = this.next() < 0.5;
+      const far = near ? 1 + Math.floor((this.next() * n) / 4) : 1 + Math.floor(this.next() * (n - 1));
+      const j = (i + far) % n;
+      if (this.next() < 0.5) [out[i], out[j]] = [out[j]!, out[i]!];
+      else out.splice(j, 0, ...out.splice(i, 1));
+    }
+    return out;
+  }
+
+  /** A number from 0 to before 1: the same ones each time (Marsaglia's xorshift, 2003). */
+  private next(): number {
+    this.random ^= this.random << 13;
+    this.random ^= this.random >>> 17;
+    this.random ^= this.random << 5;
+    return (this.random >>> 0) / 2 ** 32;
+  }
+}
+
+type Key = (w: number, h: number, area: number) => number;
+
+/** What shells are put by, the largest first. */
+const KEYS: readonly Key[] = [
+  (w, h) => w * h,
+  (w, h) => Math.max(w, h) + Math.min(w, h) / 8,
+  (w, h, area) => area * Math.hypot(w, h),
+  (_, h) => h,
+  (_w, _h, area) => area,
+];
+
+function ordered(items: readonly Item[], key: Key): number[] {
+  const size = items.map((item) => {
+    const { u0, v0, u1, v1 } = boundsOf(item);
+    return key(u1 - u0, v1 - v0, areaOf([item]));
+  });
+  return items.map((_, i) => i).sort((a, b) => size[b]! - size[a]! || a - b);
+}
+
+/** The area of shells, triangle by triangle. */
+export function areaOf(items: readonly Item[]): number {
+  let area = 0;
+  for (const { triangles: q } of items)
+    for (let i = 0; i < q.length; i += 6)
+      area +=
+        Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
+  return area;
+}
