@@ -43,8 +43,8 @@ const takesLong = (op: AnyOperation): boolean => op.kind === "edit" && (op.big |
 
 /** Options that take less time than those by default, or without which there is nothing to do. */
 const OPTIONS: Readonly<Record<string, object>> = {
-  pack: { turns: "none" },
-  "packed-set": { turns: "none" },
+  pack: { turns: "none", search: "quick" },
+  "packed-set": { turns: "none", search: "quick" },
   "relax-stroke": { stroke: "0.3 0.3 0.2, 0.4 0.3 0.2, 0.5 0.4 0.1" },
 };
 const optionsFor = (op: AnyOperation): object => OPTIONS[op.id] ?? {};

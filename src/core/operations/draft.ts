@@ -34,7 +34,7 @@ const options = z.object({
     .max(179)
     .default(60)
     .meta({ title: "Crease", description: "Faces meeting at this angle or more are parted first", unit: "°" }),
-  ...packOptions.omit({ keepScale: true, keepStacks: true, keepUpright: true, turns: true }).shape,
+  ...packOptions.omit({ keepScale: true, keepStacks: true, keepUpright: true, search: true, turns: true }).shape,
   turns: packOptions.shape.turns.default("none").meta({
     ...packOptions.shape.turns.meta(),
     description: "Shells stand upright, as their parts do; quarter turns fill the tile better and give that up",

@@ -19,6 +19,10 @@ export const packOptions = z.object({
     title: "Turns",
     description: "Quarter turns fill the tile better; without them, shells stay as they stand",
   }),
+  search: z.enum(["quick", "thorough", "long"]).default("thorough").meta({
+    title: "Search",
+    description: "How long better places are looked for, seconds to a minute; stopped, it keeps the best so far",
+  }),
   keepUpright: z
     .boolean()
     .default(true)

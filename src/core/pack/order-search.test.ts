@@ -20,7 +20,7 @@ const cutSquare = (): Item[] => {
   return columns.flatMap((w, i) => rows[i]!.map((h) => box(w, h)));
 };
 
-const plain = { padding: 0, margin: 0, mayTurn: true };
+const plain = { padding: 0, margin: 0, mayTurn: true, effort: 0.4 };
 
 describe("the search for an order", () => {
   it("comes to the same for the same shells, and is told of larger ones only", () => {
@@ -39,12 +39,19 @@ describe("the search for an order", () => {
     expect(other).toEqual(one);
     const scales = one.map((found) => found.scale);
     expect(scales).toEqual([...scales].sort((a, b) => a - b));
-    expect(areaOf(items) * scales.at(-1)! ** 2).toBeGreaterThan(0.88);
+    expect(areaOf(items) * scales.at(-1)! ** 2).toBeGreaterThan(0.86);
   });
 
   it("lays boxes that fill a square so that hardly anything is left", () => {
     const items = cutSquare();
-    const options = { resolution: 4096, padding: 0, margin: 0, turns: "quarter", keepScale: false } as const;
+    const options = {
+      resolution: 4096,
+      padding: 0,
+      margin: 0,
+      turns: "quarter",
+      keepScale: false,
+      effort: 2.5,
+    } as const;
     const { scale } = packItems(items, options)[0]!;
     expect(areaOf(items) * scale ** 2).toBeGreaterThan(0.9);
   });

@@ -8,14 +8,16 @@ const SHEETS = [512, 1024, 2048] as const;
 const FINE_SHELLS = 800;
 /** Layouts that are tried on each: a finer one takes eight times as long. */
 const TRIES = [1, 0.25, 1 / 30] as const;
-const triesFor = (shells: number, sheet: number): number =>
-  Math.max(2, Math.floor(Math.max(8, Math.min(300, 4500 / shells)) * TRIES[sheet]!));
+const triesFor = (shells: number, sheet: number, effort: number): number =>
+  Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!));
 
 export interface OrderOptions {
   /** Both in shares of the tile. */
   readonly padding: number;
   readonly margin: number;
   readonly mayTurn: boolean;
+  /** How many times as many orders are tried as in a quick search. */
+  readonly effort: number;
 }
 
 /** Where shells lie that fit a tile together, at a scale. */
@@ -51,14 +53,18 @@ export function searchOrder(
   if (options.margin >= 0.5) return;
   const sheets = SHEETS.slice(0, items.length > FINE_SHELLS ? 2 : 3);
   // A finer sheet takes as long for fewer tries.
-  const weights = sheets.map((_, k) => triesFor(items.length, k) * 8 ** k);
+  const weights = sheets.map((_, k) => triesFor(items.length, k, options.effort) * 8 ** k);
   const total = weights.reduce((a, b) => a + b, 0);
   let before: Start | null = null;
   let done = 0;
   for (const [k, cells] of sheets.entries()) {
     const tell = (share: number) => onStep((done + share * weights[k]!) / total);
     before = withKernels((kernels) =>
-      new OrderSearch(kernels, items, options, cells, onBest).run(before, triesFor(items.length, k), tell),
+      new OrderSearch(kernels, items, options, cells, onBest).run(
+        before,
+        triesFor(items.length, k, options.effort),
+        tell,
+      ),
     );
     done += weights[k]!;
   }

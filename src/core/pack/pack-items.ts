@@ -13,6 +13,8 @@ export interface PackOptions {
   /** Least distance of a shell from the tile's border, in texels. */
   readonly margin: number;
   readonly turns: "none" | "quarter";
+  /** How many times as long as a quick search better places are looked for; 1 when not given. */
+  readonly effort?: number;
   /** Sizes stay; a set that does not fit fails. */
   readonly keepScale: boolean;
   /** Shells that stay where they lie: nothing is put nearer to them than the padding. */
@@ -116,10 +118,10 @@ function searchAlone(
   found: Found,
   step: (share: number) => void,
 ): Placement[] {
-  const { resolution, turns } = options;
+  const { resolution, turns, effort = 1 } = options;
   const padding = options.padding / resolution;
   const margin = options.margin / resolution;
-  searchOrder(items, { padding, margin, mayTurn: turns === "quarter" }, step, ({ scale, cells, places }) => {
+  searchOrder(items, { padding, margin, mayTurn: turns === "quarter", effort }, step, ({ scale, cells, places }) => {
     if (scale <= found.scale) return;
     const perTile = cells / (1 - 2 * margin);
     found.scale = scale;

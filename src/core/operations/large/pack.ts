@@ -21,6 +21,9 @@ import { shellsInScope } from "../scope";
 import { count } from "../words";
 import { standing } from "./lie";
 
+/** Orders that are tried, by those of a quick search. */
+const EFFORTS = { quick: 1, thorough: 2.5, long: 20 } as const;
+
 /** How shells are packed; texels, in the asset's resolution where none is given. */
 export interface PackOptions {
   readonly resolution?: number | undefined;
@@ -28,6 +31,8 @@ export interface PackOptions {
   /** The padding when not given. */
   readonly margin?: number | undefined;
   readonly turns: "none" | "quarter";
+  /** How long better places are looked for; not longer than at once when not given. */
+  readonly search?: keyof typeof EFFORTS | undefined;
   /** Shells that stand upright are not turned. */
   readonly keepUpright?: boolean | undefined;
   readonly keepScale: boolean;
@@ -96,7 +101,8 @@ export function packLayouts(
   const obstacles = staying(asset, work, moving, set);
   onStep(0);
   const { resolution = asset.tiles.resolution, margin = options.padding } = options;
-  const found = packReached(items, { ...options, resolution, margin, obstacles }, onStep);
+  const effort = EFFORTS[options.search ?? "quick"];
+  const found = packReached(items, { ...options, resolution, margin, obstacles, effort }, onStep);
   const { placements: placed, stopped } = found;
   const points = work.map(({ layout }) => layout.uv.slice());
   owners.forEach(({ work: i, wedges, factor, item }) => {
