@@ -20,6 +20,8 @@ async function writtenImage(page: Page) {
   const written = page.waitForEvent("download");
   await doOn(page, "Export GLB");
   const asset = await readAsset(new Uint8Array(await readFile(await (await written).path())), { name: "out.glb" });
+  // What it says comes a moment after the file, and would lie over what is said next.
+  await expect(said(page)).toContainText("Wrote");
   expect(asset.images).toHaveLength(1);
   return decodeImage(asset.files![asset.images[0]!.key]!, await codecs(), "it");
 }

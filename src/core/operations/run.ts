@@ -1,4 +1,4 @@
-import { type Asset, type PartId, partById, placedShape, shapesOf, type UvSetId } from "../layout/asset";
+import { type Asset, type PartId, partById, placedShape, shapesOf, type UvSetId, withFiles } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { deltaBetween } from "../layout/delta";
 import { freshIds } from "../layout/fresh-ids";
@@ -64,7 +64,9 @@ export async function runEdit(
   const notes = [...result.notes, ...lockNotes(held)];
   const done = { ...result, asset: held.asset, notes, words: clipped(result.words) };
   const whole = wantsImages(options) ? await movedImages(asset, done, scope.set, context) : done;
-  return { asset: whole.asset, result: whole };
+  // An asset that holds its files itself goes on holding them: the next step may need them.
+  const kept = asset.files ? withFiles(whole.asset, whole.files) : whole.asset;
+  return { asset: kept, result: { ...whole, asset: kept } };
 }
 
 /** An edit with the images moved that were painted for what it moved. */

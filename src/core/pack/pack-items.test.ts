@@ -92,6 +92,25 @@ describe("packing", () => {
     expect(placed[0]!.scale).toBeGreaterThan(0.95);
   });
 
+  it("offers a scale at which shells of kept sizes do fit", () => {
+    const items = Array.from({ length: 9 }, (_, i) => oval(0.15 + 0.03 * i, 0.3 - 0.02 * i, 5 + i));
+    const keep = { ...options, keepScale: true };
+    let offered = 0;
+    try {
+      packItems(items, keep);
+    } catch (error) {
+      offered = Number(/scaled by ([\d.]+) they would/.exec((error as Error).message)![1]);
+    }
+    expect(offered).toBeGreaterThan(0.3);
+    const scaled = items.map(({ triangles, outline }) => ({
+      triangles: triangles.map((x) => x * offered),
+      outline: outline.map((x) => x * offered),
+    }));
+    const { placed, cover } = check(scaled, keep);
+    expect(placed.every((p) => p.scale === 1)).toBe(true);
+    expect(cover.overlapShare).toBe(0);
+  });
+
   it("says so when nothing can fit", () => {
     expect(() =>
       packItems(Array(40).fill(oval(1, 1, 4)), { ...options, resolution: 64, padding: 32, margin: 0 }),

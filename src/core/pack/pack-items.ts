@@ -93,16 +93,36 @@ function search(
   if (items.length * 0.78 * pad * pad > (1 + pad) ** 2) throw noRoom(items.length, options);
   const fine = items.length > FINE_ITEMS ? FINE / 2 : FINE;
   if (options.keepScale) {
-    const placed = place(items, order(items, "area"), 1, fine, options, look);
+    const placeAt = (scale: number): Placement[] | null => {
+      for (const kind of KINDS) {
+        const placed = place(items, order(items, kind), scale, fine, options, look);
+        if (placed) return placed;
+      }
+      return null;
+    };
+    const placed = placeAt(1);
     if (placed) return placed;
-    const fit = packItems(items, { ...options, keepScale: false }, onStep)[0]!.scale;
-    throw new UserError(
-      `At their sizes the shells do not fit one tile; scaled by ${Math.floor(fit * 1000) / 1000} they would.`,
-    );
+    const fit = searchBeside(items, options, { scale: 0, placements: null }, step, look)[0]!.scale;
+    // What is told to fit is tried as it will be when the shells come back at that size.
+    let offered = Math.floor(fit * 1000) / 1000;
+    for (let k = 0; k < 50 && !placeAt(offered); k++) offered = Math.round(offered * 1000 - 1) / 1000;
+    throw new UserError(`At their sizes the shells do not fit one tile; scaled by ${offered} they would.`);
   }
-  if (!options.obstacles?.length) return searchAlone(items, options, found, step);
+  if (options.obstacles?.length) return searchBeside(items, options, found, step, look);
+  return searchAlone(items, options, found, step);
+}
+
+/** Packs shells that lie beside others which stay: the scale is bisected, for the best of a few orders. */
+function searchBeside(
+  items: readonly Item[],
+  options: PackOptions,
+  found: Found,
+  step: (share: number) => void,
+  look: () => void,
+): Placement[] {
   const best = bestBeside(items, options, found, step, look);
   if (!best.scale) throw noRoom(items.length, options);
+  const fine = items.length > FINE_ITEMS ? FINE / 2 : FINE;
   const placeAt = (scale: number) => {
     const placements = place(items, best.order, scale, fine, options, look);
     if (placements && scale >= found.scale) Object.assign(found, { scale, placements });
@@ -142,7 +162,7 @@ function bestBeside(
   step: (share: number) => void,
   look: () => void,
 ): { readonly order: readonly number[]; readonly scale: number } {
-  const orders = (["area", "side", "height"] as const).map((kind) => order(items, kind));
+  const orders = KINDS.map((kind) => order(items, kind));
   let best = { scale: 0, order: orders[0]! };
   orders.forEach((candidate, i) => {
     const fits = (tried: number) => {
@@ -165,7 +185,8 @@ const noRoom = (shells: number, { padding, resolution, obstacles }: PackOptions)
       : `${shells} shells with ${padding} px between them cannot fit one tile of ${resolution} px; lower the padding or raise the resolution.`,
   );
 
-type Kind = "area" | "side" | "height";
+const KINDS = ["area", "side", "height"] as const;
+type Kind = (typeof KINDS)[number];
 
 function order(items: readonly Item[], kind: Kind): number[] {
   const size = items.map((item) => {

@@ -37,11 +37,12 @@ export class ImageTable {
   }
 
   show(asset: Asset, set: UvSetId): void {
-    if (asset.images !== this.images) {
-      this.images = asset.images;
+    const images = drawnImages(asset);
+    if (!this.images || !sameKeys(images, this.images)) {
+      this.images = images;
       this.shown++;
       this.layers.dispose();
-      this.layers = layersFor(asset.images.length);
+      this.layers = layersFor(images.length);
       void this.fetchAll(asset, this.shown);
     }
     if (this.materials.room < asset.materials.length + 1) {
@@ -52,7 +53,7 @@ export class ImageTable {
     // The first texel is that of faces without a material.
     data.set([...[0.5, 0.42, 0.33].map(byteOf), 0]);
     asset.materials.forEach(({ color, texture }, m) => {
-      const layer = texture && texture.set === set ? layerOf(asset.images, texture.image) : 0;
+      const layer = texture && texture.set === set ? layerOf(images, texture.image) : 0;
       data.set([...color.map(byteOf), layer], 4 * (m + 1));
     });
     this.materials.touchAll();
@@ -91,6 +92,15 @@ export class ImageTable {
     this.layers.dispose();
   }
 }
+
+/** Images of base colours: of the other channels nothing is drawn. */
+function drawnImages({ images, materials }: Asset): readonly Image[] {
+  const drawn = new Set(materials.map((m) => m.texture?.image));
+  return images.filter((i) => drawn.has(i.key));
+}
+
+const sameKeys = (a: readonly Image[], b: readonly Image[]): boolean =>
+  a.length === b.length && a.every((image, i) => image.key === b[i]!.key);
 
 /** The bytes of an image: what an edit made is at hand before it is saved. */
 async function blobOf(asset: Asset, { key, type }: Image): Promise<Blob> {

@@ -53,6 +53,19 @@ describe("images painted for a layout", () => {
     expect(result.notes).toEqual([]);
   });
 
+  it("go on from where they were drawn, where steps follow each other", async () => {
+    const asset = await twoPainted();
+    const before = await imageOf(asset.files, asset.images[0]!.key);
+    const up = { dv: 8 / SIDE, images: true };
+    const { asset: once } = await doEdit(asset, "move", up, picking(asset, "shells", [0]));
+    const { asset: twice } = await doEdit(once, "move", up, picking(once, "shells", [0]));
+    const after = await imageOf(twice.files, twice.images[0]!.key);
+    expect(texel(after, 9, 26)).toEqual(texel(before, 9, 10));
+    expect(twice.images[0]!.name).toBe("paint 1-moved.png");
+    // What no material uses any more is not carried along.
+    expect(Object.keys(twice.files!)).toEqual([twice.images[0]!.key]);
+  });
+
   it("stay where nothing is asked, or where nothing moves", async () => {
     const asset = await twoPainted();
     const { asset: plain } = await doEdit(asset, "move", { du: 0.1 }, picking(asset, "shells", [0]));
