@@ -60,6 +60,7 @@ test("painted images go along, shells push others, and go where it is free", asy
   await page.mouse.move(x + 3 * grip.width, y, { steps: 5 });
   await page.mouse.up();
   await expect(said(page)).toHaveText("Move 1 shell, pushing 2");
+  // The next drag begins while the undo is on its way, and waits for it.
   await page.keyboard.press("Control+z");
   await page.getByRole("combobox", { name: "Snap" }).selectOption("shells");
   await page.mouse.move(x, y);

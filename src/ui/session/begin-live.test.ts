@@ -60,6 +60,19 @@ describe("points under the pointer", () => {
     return overlay.motion;
   };
 
+  it("are taken hold of after what is on its way, and then of the document as it is", async () => {
+    const [u, v] = place() as [number, number];
+    await dragged(0.1, 0);
+    const undone = session.step("undo", "Undo", (h) => h.undo);
+    const live = await beginMove(session, null);
+    expect(place()).toEqual([u, v]);
+    await live!.commit({ ...STILL, dv: 0.2 });
+    await undone;
+    await settled();
+    expect(session.bench.getState().message?.tone).not.toBe("refused");
+    expect(place()).toEqual([u, v + 0.2]);
+  });
+
   it("go where the pointer goes, and onto what lies near it where that is chosen", async () => {
     const [u, v] = place() as [number, number];
     expect((await dragged(0.011, 0.013)).du).toBe(0.011);

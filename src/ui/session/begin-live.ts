@@ -13,6 +13,8 @@ export async function beginLive<Input extends object>(
   more: object,
 ): Promise<LiveMove<Input> | null> {
   const { bench } = session;
+  // Edits and undos on their way come first: what is begun before them would be of a document that is no more.
+  await session.settled();
   const number = await session
     .lookUp((remote, revision) => remote.begin(revision, operation, scope))
     .catch((error: Error) => {

@@ -388,6 +388,9 @@ export class BenchSession {
     return this.worker.remote;
   }
 
+  /** When the edits and undos that were asked for by now are there, or have failed. */
+  settled = (): Promise<unknown> => this.lane.catch(() => {});
+
   /** Makes one step of work under the pointer, which the host knows by a number. */
   commitLive(live: number, operation: string, options: object, scope: Scope): Promise<void> {
     const act = async (flag: StopFlag, progress: (share: number) => void) => {
