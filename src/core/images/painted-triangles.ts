@@ -2,6 +2,7 @@ import type { PlacedShape, UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { type Layout, structureOf } from "../layout/layout";
 import { trianglesOf } from "../mesh/triangulate";
+import { GrowableArray } from "../numeric/growable-array";
 
 /** A shape with the layout that its images were painted for, and the one they are drawn for. */
 export interface Repainted {
@@ -29,7 +30,7 @@ const OVER = 1e-4;
  * @param materials numbers of the materials that lay the image
  */
 export function paintedTriangles(shapes: readonly Repainted[], materials: ReadonlySet<number>): PaintedTriangles {
-  const list: number[] = [];
+  const list = new GrowableArray();
   let moved = false;
   for (const { shape, from, to } of shapes) {
     const { mesh } = shape;
@@ -41,13 +42,13 @@ export function paintedTriangles(shapes: readonly Repainted[], materials: Readon
       for (const [wedge, { uv }] of [[a, from] as const, [b, to] as const])
         for (let k = 0; k < 3; k++) {
           const w = wedge[corners[3 * t + k]!]!;
-          list.push(uv[2 * w]!, uv[2 * w + 1]!);
+          list.add(uv[2 * w]!).add(uv[2 * w + 1]!);
         }
       const at = list.length - 12;
-      for (let i = at; i < at + 6; i++) if (list[i] !== list[i + 6]) moved = true;
+      for (let i = at; i < at + 6; i++) if (list.data[i] !== list.data[i + 6]) moved = true;
     }
   }
-  const triangles = Float64Array.from(list);
+  const triangles = list.data.slice(0, list.length);
   return { triangles, moved, tiles: [intoOneTile(triangles, 0), intoOneTile(triangles, 6)] };
 }
 

@@ -71,11 +71,11 @@ class Canvas {
   private beside = 0;
   private below = 0;
   private fx = 0;
+  private fy = 0;
   /** Texels that wait to be drawn beyond the shells, and a drawn one beside each. */
   private queue = new Int32Array(0);
   private near = new Int32Array(0);
   private queued = 0;
-  private fy = 0;
   private readonly colour = new Float64Array(4);
 
   constructor(

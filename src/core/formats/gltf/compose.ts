@@ -7,7 +7,7 @@ import { trianglesOf } from "../../mesh/triangulate";
 import { exportedSets } from "../exported-sets";
 import type { GlbBuilder } from "./builder";
 import type { GltfJson, PrimitiveJson } from "./document";
-import { CHANNEL_SLOTS, fillSlot, type TextureSlot } from "./texture-slots";
+import { fillSlot, laidInSlots, type TextureSlot } from "./texture-slots";
 
 /** A new document: one node a part, one primitive a material, triangulated as measured. */
 export function composeJson(asset: Asset, builder: GlbBuilder): void {
@@ -64,12 +64,8 @@ function addImages(asset: Asset, builder: GlbBuilder): void {
     }
     fillSlot(json.materials![material]!, slot, { index: texture, ...(texCoord ? { texCoord } : {}) });
   };
-  asset.materials.forEach(({ texture, maps = [] }, i) => {
-    if (texture) put(i, "color", texture);
-    for (const map of maps) {
-      const slot = CHANNEL_SLOTS.find((channel) => channel === map.channel);
-      if (slot) put(i, slot, map);
-    }
+  asset.materials.forEach((m, i) => {
+    for (const [slot, laid] of laidInSlots(m)) put(i, slot, laid);
   });
 }
 

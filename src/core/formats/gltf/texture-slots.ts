@@ -1,4 +1,4 @@
-import type { Channel } from "../../layout/asset";
+import type { Channel, LaidImage, Material } from "../../layout/asset";
 import type { GltfJson } from "./document";
 
 type MaterialJson = NonNullable<GltfJson["materials"]>[number];
@@ -9,6 +9,15 @@ export const CHANNEL_SLOTS = ["roughness", "normal", "occlusion", "emission"] as
 export type TextureSlot = (typeof CHANNEL_SLOTS)[number] | "color";
 
 const NAMES = { normal: "normalTexture", occlusion: "occlusionTexture", emission: "emissiveTexture" } as const;
+
+/** The images that a material lays, each with its slot; those of channels that have none are left out. */
+export const laidInSlots = ({ texture, maps = [] }: Material): Array<readonly [TextureSlot, LaidImage]> => [
+  ...(texture ? [["color", texture] as const] : []),
+  ...maps.flatMap((map) => {
+    const slot = CHANNEL_SLOTS.find((channel) => channel === map.channel);
+    return slot ? [[slot, map] as const] : [];
+  }),
+];
 
 /** What a material says of an image in a slot. */
 export function slotOf(m: MaterialJson, slot: TextureSlot): Info | undefined {

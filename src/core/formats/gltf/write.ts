@@ -12,8 +12,9 @@ import { addNode, composeJson, composePrimitives, distinctRows } from "./compose
 import { type GltfDocument, GltfJson, openGltf, type PrimitiveJson, uriBytes } from "./document";
 import { DRACO, unpackDraco } from "./draco";
 import { type MeshNode, meshNodes } from "./nodes";
+import { type NamedImage, nameBeside, namedImages, replacedImages } from "./redrawn-images";
 import { isSurface, Surfaces } from "./surfaces";
-import { CHANNEL_SLOTS, slotOf } from "./texture-slots";
+import { laidInSlots, slotOf } from "./texture-slots";
 
 export interface GlbOut {
   readonly bytes: Uint8Array;
@@ -45,6 +46,7 @@ class WriteBack {
   readonly builder: GlbBuilder;
   readonly warnings: string[] = [];
   private readonly doc: GltfDocument;
+  private readonly named: readonly NamedImage[];
   /** Images of the file that were drawn anew, by their number. */
   private readonly redrawn: ReadonlyMap<number, Uint8Array>;
   private droppedTangents = 0;
@@ -55,7 +57,8 @@ class WriteBack {
   ) {
     this.doc = surfaces.doc;
     this.builder = new GlbBuilder(GltfJson.parse(structuredClone(this.doc.json)));
-    this.redrawn = redrawnImages(asset, this.doc.json);
+    this.named = namedImages(asset, this.doc.json);
+    this.redrawn = replacedImages(this.named);
   }
 
   run(): void {
@@ -74,6 +77,7 @@ class WriteBack {
     }
     for (const [mesh, part] of owners) this.rewriteMesh(mesh, part);
     this.addForeign(json);
+    nameBeside(this.builder, this.named, this.redrawn);
     this.settleTextures();
     if (this.droppedTangents)
       this.warnings.push(
@@ -299,11 +303,9 @@ class WriteBack {
     const sets = exportedSets(this.asset);
     this.asset.materials.forEach((m, i) => {
       const json = this.builder.json.materials?.[i];
-      const laid = [{ ...m.texture, channel: "color" as const }, ...(m.maps ?? [])];
-      for (const { set, channel } of laid) {
-        const slot = channel === "color" ? channel : CHANNEL_SLOTS.find((s) => s === channel);
-        const info = json && slot && slotOf(json, slot);
-        if (!info || !set) continue;
+      for (const [slot, { set }] of laidInSlots(m)) {
+        const info = json && slotOf(json, slot);
+        if (!info) continue;
         const texCoord = sets.indexOf(set);
         if (texCoord < 0) {
           const words = `${m.name} is mapped by a UV set that is not exported; its coordinate set was left as it was.`;
@@ -324,23 +326,6 @@ class WriteBack {
     if (this.doc.unpacked.size || this.surfaces.unpacked.size)
       this.warnings.push("The file was compressed and is written unpacked; compress it again where that matters.");
   }
-}
-
-/** Bytes of the file's images that materials no longer use, since they were drawn anew for the layout; by number. */
-function redrawnImages(asset: Asset, json: GltfJson): Map<number, Uint8Array> {
-  const out = new Map<number, Uint8Array>();
-  json.materials?.forEach((m, i) => {
-    const own = asset.materials[i];
-    if (!own) return;
-    const laid = [{ ...own.texture, channel: "color" as const }, ...(own.maps ?? [])];
-    for (const { image, channel } of laid) {
-      const slot = channel === "color" ? channel : CHANNEL_SLOTS.find((s) => s === channel);
-      const source = json.textures?.[(slot && slotOf(m, slot)?.index) ?? -1]?.source;
-      const bytes = image === undefined ? undefined : asset.files?.[image];
-      if (source !== undefined && bytes && asset.images.find((x) => x.key === image)?.redrawn) out.set(source, bytes);
-    }
-  });
-  return out;
 }
 
 /**

@@ -1,11 +1,11 @@
 import { type PaintedTriangles, paintedTriangles, type Repainted, repainted } from "../../images/painted-triangles";
-import type { Codecs } from "../../images/pixels";
-import { imageKind } from "../../images/pixels";
+import { type Codecs, imageKind } from "../../images/pixels";
 import {
   type Asset,
   type Channel,
   fileKey,
   type Image,
+  laidImages,
   type Material,
   shapesOf,
   type UvSetId,
@@ -48,12 +48,14 @@ export async function withImagesMoved(
   context: Context,
 ): Promise<EditResult> {
   const { asset } = result;
+  // What was stopped and kept has its images drawn all the same, here, where the signal to stop is not looked for.
+  const calm = result.stopped ? withoutStop(context) : context;
   const was = (s: { readonly id: string; readonly mesh: unknown }) => {
     const old = before.shapes.get(s.id);
     return old?.mesh === s.mesh ? old?.layouts.get(set) : undefined;
   };
   const shapes = repainted(shapesOf(asset), was, set);
-  const drawn = await drawnAnew(asset, shapes, { from: set, to: set, bleed: BLEED, all: false }, context);
+  const drawn = await drawnAnew(asset, shapes, { from: set, to: set, bleed: BLEED, all: false }, calm);
   if (!drawn) return result;
   return {
     ...result,
@@ -61,6 +63,10 @@ export async function withImagesMoved(
     notes: [...result.notes, ...drawn.notes],
     files: { ...result.files, ...drawn.files },
   };
+}
+
+function withoutStop({ pool: _, check: _check, ...context }: Context): Context {
+  return { ...context, progress: () => {} };
 }
 
 interface Asked {
@@ -170,7 +176,8 @@ function relaid(
       return key === undefined ? laid : { image: key, set: to };
     }),
   );
-  const used = new Set(materials.flatMap((m) => [...usesOf([m], to).keys(), ...usesOf([m], from).keys()]));
+  // One that another set lays as well stays for that.
+  const used = new Set(materials.flatMap((m) => laidImages(m).map((laid) => laid.image)));
   const fresh = images.map(
     (image): Image => ({ key: keys.get(image.key)!, name: named(image.name), type: "image/png", redrawn: true }),
   );

@@ -6,7 +6,7 @@ import { writeGlb } from "../../formats/gltf/write";
 import { readAsset } from "../../formats/read-asset";
 import { decodeImage, type Pixels } from "../../images/pixels";
 import type { Asset } from "../../layout/asset";
-import type { Scope } from "../operation";
+import { type Scope, Stopped } from "../operation";
 import { runEdit } from "../run";
 import { everything } from "../scope";
 
@@ -127,6 +127,40 @@ describe("images painted for a layout", () => {
     expect(again.images).toHaveLength(1);
     expect(again.materials[0]!.texture!.image).toBe(moved.materials[0]!.texture!.image);
     expect(layoutAt(again).uv[0]! - layoutAt(read).uv[0]!).toBeCloseTo(8 / SIDE, 6);
+  });
+
+  it("stays for what another set lays by it, beside the one that is drawn anew, in the asset and in the file", async () => {
+    const asset = await twoPainted();
+    const { asset: two, result } = await doEdit(asset, "duplicate-set", {});
+    const [key] = Object.keys(asset.files!);
+    const maps = [{ channel: "occlusion" as const, image: key!, set: result.target! }];
+    const both = { ...two, files: asset.files!, materials: two.materials.map((m) => ({ ...m, maps })) };
+    const read = await readAsset((await writeGlb(both)).bytes, { name: "two.glb" });
+    expect(read.materials[0]!.maps).toEqual([{ channel: "occlusion", image: read.images[0]!.key, set: "s2" }]);
+    const { asset: moved } = await doEdit(read, "move", { du: 8 / SIDE, images: true });
+    expect(moved.images.map((i) => i.redrawn ?? false)).toEqual([false, true]);
+    const again = await readAsset((await writeGlb(moved)).bytes, { name: "two.glb" });
+    expect(again.images).toHaveLength(2);
+    expect(again.materials[0]!.maps![0]!.image).toBe(read.images[0]!.key);
+    expect(again.materials[0]!.texture!.image).toBe(moved.materials[0]!.texture!.image);
+  });
+
+  it("are drawn for what a pack had found when it was stopped", async () => {
+    const asset = await twoPainted();
+    let isStopped = false;
+    const stopping = {
+      ...reading,
+      progress: (share: number) => {
+        if (share > 0.5) isStopped = true;
+        if (isStopped) throw new Stopped("Stopped.");
+      },
+      check: () => {
+        if (isStopped) throw new Stopped("Stopped.");
+      },
+    };
+    const { asset: packed, result } = await runEdit(asset, "pack", { images: true }, everything(asset), stopping);
+    expect(result.stopped).toBe(true);
+    expect(packed.images[0]!.redrawn).toBe(true);
   });
 
   it("refuses what is no image that it can read", async () => {
