@@ -27,9 +27,12 @@ const OVER = 1e-4;
 /**
  * Triangles of the faces of some materials that are mapped in both layouts.
  *
- * @param materials numbers of the materials that lay the image
+ * @param materials numbers of the materials that lay the image; null for all faces
  */
-export function paintedTriangles(shapes: readonly Repainted[], materials: ReadonlySet<number>): PaintedTriangles {
+export function paintedTriangles(
+  shapes: readonly Repainted[],
+  materials: ReadonlySet<number> | null,
+): PaintedTriangles {
   const list = new GrowableArray();
   let moved = false;
   for (const { shape, from, to } of shapes) {
@@ -38,7 +41,8 @@ export function paintedTriangles(shapes: readonly Repainted[], materials: Readon
     const { corners, face } = trianglesOf(mesh);
     for (let t = 0; t < face.length; t++) {
       const f = face[t]!;
-      if (!materials.has(mesh.faceMaterial[f]!) || !getBit(from.mapped, f) || !getBit(to.mapped, f)) continue;
+      if ((materials && !materials.has(mesh.faceMaterial[f]!)) || !getBit(from.mapped, f) || !getBit(to.mapped, f))
+        continue;
       for (const [wedge, { uv }] of [[a, from] as const, [b, to] as const])
         for (let k = 0; k < 3; k++) {
           const w = wedge[corners[3 * t + k]!]!;

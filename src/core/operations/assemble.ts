@@ -27,6 +27,7 @@ export const assemble: EditOperation<z.infer<typeof assembleOptions>> = {
     "Joins shells one after another, those first that share the longest border, as long as none is stretched beyond the limit.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "Join",
   key: "shift+A",
   acts: "shells",

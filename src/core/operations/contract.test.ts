@@ -7,13 +7,14 @@ import { pepperMill } from "../../../demo/models/pepper-mill";
 import { laidOut, quiet } from "../../testing/assets";
 import { encodeAsset } from "../formats/asset-bundle";
 import { checkAsset } from "../formats/asset-json";
+import { paintedTriangles, repainted } from "../images/painted-triangles";
 import { type Asset, fileKey, placedShape, shapesOf } from "../layout/asset";
 import { deltaBetween, withDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
 import { faceCount } from "../mesh/poly-mesh";
 import { topologyOf } from "../mesh/topology";
 import type { AnyOperation, Scope, SelectionKind } from "./operation";
-import { OPERATIONS } from "./registry";
+import { movesShells, OPERATIONS } from "./registry";
 import { runEdit, runExport, runSelect } from "./run";
 import { everything } from "./scope";
 import { queryOfScope, resolveScope } from "./scope-query";
@@ -76,12 +77,25 @@ async function edits(asset: Asset, op: AnyOperation, scope: Scope): Promise<void
   const led = withDelta(asset, delta);
   expect(print(led), `${op.id}: its delta leads elsewhere`).toBe(print(after));
   if (!takesLong(op)) expect(print((await run()).asset), `${op.id}: not the same again`).toBe(print(after));
+  if (movesPoints(asset, after, scope.set))
+    expect(movesShells(op), `${op.id} moves shells and does not say so`).toBe(true);
   // The scope that is stored with the step means the same parts and elements.
   const said = resolveScope(asset, queryOfScope(asset, scope));
   expect(said.parts, op.id).toEqual(scope.parts);
   expect(said.picked, op.id).toEqual(scope.picked);
   expect([...(said.selection?.items ?? [])], op.id).toEqual([...(scope.selection?.items ?? [])]);
 }
+
+/** Whether faces that are laid out before and after lie elsewhere in a set. */
+const movesPoints = (before: Asset, after: Asset, set: string): boolean =>
+  paintedTriangles(
+    repainted(
+      shapesOf(after).filter((s) => before.shapes.get(s.id)?.mesh === s.mesh),
+      (s) => before.shapes.get(s.id)!.layouts.get(set),
+      set,
+    ),
+    null,
+  ).moved;
 
 async function picks(asset: Asset, op: AnyOperation, scope: Scope): Promise<void> {
   const { selection, words } = await runSelect(asset, op.id, {}, scope, quiet);

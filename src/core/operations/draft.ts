@@ -49,6 +49,7 @@ export const draft: EditOperation<z.infer<typeof options>> = {
     "Makes a whole layout: proposes seams, unfolds, splits what flips, overlaps itself or stretches too much, levels and packs.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "Whole layout",
   key: "D",
   command: "make",

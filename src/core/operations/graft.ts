@@ -16,6 +16,7 @@ export const graft: EditOperation<z.infer<typeof options>> = {
     "Moves, turns and scales the picked shells onto the neighbour they share the longest border with, and joins them; pick edges and Join for another side.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "Join",
   key: "shift+G",
   acts: "shells",

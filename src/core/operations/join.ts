@@ -9,6 +9,7 @@ export const join: EditOperation<Record<string, never>> = {
     "Removes the seam from the picked edges: the smaller shell is moved to its neighbours, or both are unfolded again in place.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   fits: ["edges"],
   heading: "By hand",
   key: "J",

@@ -22,6 +22,7 @@ export const mirrorSeams: EditOperation<z.infer<typeof options>> = {
     "Gives the other half of a symmetric part the seams of this one; what was seam there alone is joined. Coordinates are not copied.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "By hand",
   acts: "parts",
   options,

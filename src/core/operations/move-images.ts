@@ -1,12 +1,12 @@
 import { z } from "zod";
 import type { AnyOperation } from "./operation";
 
-/** Stages whose edits move shells that are laid out. */
+/** Stages whose edits move shells that are laid out, but for those that say otherwise. */
 const STAGES: ReadonlySet<string> = new Set(["unfold", "level", "place"]);
 
 /** Whether an operation moves shells under the images that are painted for them. */
-export const movesShells = (op: Pick<AnyOperation, "kind" | "stage" | "acts">): boolean =>
-  op.kind === "edit" && STAGES.has(op.stage) && op.acts !== "parts";
+export const movesShells = ({ kind, stage, acts, moves }: AnyOperation): boolean =>
+  kind === "edit" && (moves ?? (STAGES.has(stage) && acts !== "parts"));
 
 const images = z.boolean().default(false).meta({
   title: "Move the images too",

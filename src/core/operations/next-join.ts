@@ -13,6 +13,7 @@ export const nextJoin: SelectOperation<z.infer<typeof options>> = {
   about: "Picks the border between two shells that is best joined next: long, and stretched little once it is.",
   kind: "select",
   stage: "seams",
+  moves: true,
   acts: "shells",
   given: { skip: "" },
   options,

@@ -113,6 +113,8 @@ interface Common<Options> {
   readonly ending?: string;
   readonly acts: Acts;
   readonly options: z.ZodType<Options>;
+  /** Whether it moves shells that are laid out, where its stage does not tell: under images that are painted for them. */
+  readonly moves?: boolean;
   /** Works on locked parts as well: on what is not shape or layout. */
   readonly locked?: "may";
   /** Works on what is picked only: nothing picked does not mean everything. */

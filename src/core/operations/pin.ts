@@ -37,6 +37,7 @@ function pinning(plan: Pick<EditOperation<object>, "id" | "title" | "about" | "k
     ...plan,
     kind: "edit",
     stage: "unfold",
+    moves: false,
     fits: ["vertices", "points"],
     heading: "Pins",
     acts: "faces",

@@ -9,6 +9,7 @@ export const repeatSeams: EditOperation<Record<string, never>> = {
     "Gives every part that is joined alike the seams of the picked one: turned, mirrored or numbered otherwise. Coordinates are not copied.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "By hand",
   acts: "parts",
   picks: true,

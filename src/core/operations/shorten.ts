@@ -26,6 +26,7 @@ export const shorten: EditOperation<z.infer<typeof options>> = {
     "Makes seams shorter: takes them off, straightens and slides them, as long as every shell they touch stays within the limit.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "Improve",
   key: "shift+K",
   acts: "shells",

@@ -12,6 +12,7 @@ export const straightenSeams: EditOperation<z.infer<typeof options>> = {
     "Draws ragged seams smooth along better edges between the same ends, or slides their ends along, and lays the shells out again.",
   kind: "edit",
   stage: "seams",
+  moves: true,
   heading: "Improve",
   acts: "shells",
   keeps: true,

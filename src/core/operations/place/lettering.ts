@@ -16,6 +16,7 @@ export const lettering: EditOperation<z.infer<typeof options>> = {
     "Marks shells that bear lettering: they are never stacked mirrored, and the page of Level tells of those that lie mirrored.",
   kind: "edit",
   stage: "place",
+  moves: false,
   heading: "Stacks",
   acts: "shells",
   picks: true,

@@ -26,6 +26,7 @@ export const redrawImages: EditOperation<z.infer<typeof options>> = {
     "Draws the images that are laid by another UV set anew for the target set, with bleeding, and lays them by it. The model looks as before.",
   kind: "edit",
   stage: "place",
+  moves: false,
   heading: "Painted images",
   acts: "asset",
   locked: "may",

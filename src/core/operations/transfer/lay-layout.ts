@@ -9,6 +9,7 @@ export const layLayout: EditOperation<Record<string, never>> = {
     "Takes the layout of a file with the same mesh, or a layout exported alone, into the target UV set. The mesh stays as it is.",
   kind: "edit",
   stage: "brief",
+  moves: true,
   heading: "Files",
   acts: "parts",
   needs: "file",

@@ -21,6 +21,7 @@ export const mirrorHalf: EditOperation<z.infer<typeof options>> = {
   about: "Copies seams and coordinates of one half of a symmetric part to the other half.",
   kind: "edit",
   stage: "brief",
+  moves: true,
   heading: "Parts",
   acts: "parts",
   big: true,

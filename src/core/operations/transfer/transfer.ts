@@ -17,6 +17,7 @@ export const transfer: EditOperation<z.infer<typeof options>> = {
     "Copies a part's layout to the picked parts: by how their faces are joined, whatever the numbering, or by the nearest surface.",
   kind: "edit",
   stage: "brief",
+  moves: true,
   heading: "Parts",
   acts: "parts",
   picks: true,
