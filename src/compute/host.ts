@@ -30,6 +30,7 @@ import { type MeasuredSet, Measurer } from "./measurer";
 import type { Pool } from "./pool";
 import { type Proposals, proposals, type WantedProposal } from "./proposals";
 import { shareAsset, shareDelta } from "./share";
+import { type Show, shownOneByOne } from "./shown-one-by-one";
 import { checkFlag, StopFlag } from "./stop-flag";
 import { type TriedOut, triedOut } from "./tried-out";
 
@@ -60,22 +61,6 @@ export interface Handle {
   readonly flag: Int32Array | null;
 }
 type Told = ((share: number) => void) | undefined;
-/** Shows points by shape; it answers when they are seen. */
-type Show = (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => void | Promise<void>;
-
-/** Shows what work has come to as fast as it is seen, and no faster: what comes meanwhile is left out. */
-function shownOneByOne(show: Show): NonNullable<Context["show"]> {
-  let isBusy = false;
-  return (layouts) => {
-    if (isBusy) return;
-    isBusy = true;
-    const points = layouts.flatMap((l) => (l.layout ? [[l.shape, l.layout.uv] as const] : []));
-    void Promise.resolve(show(points)).finally(() => {
-      isBusy = false;
-    });
-  };
-}
-
 /** States kept so that edits that were refused can be taken back. */
 const MOST_STATES = 64;
 /** Progress is reported at most once in this time. */

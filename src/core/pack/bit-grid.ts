@@ -1,6 +1,5 @@
 import type { Kernels } from "../kernels/kernels";
 import { halfTurnRuns, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
-import { boxOf } from "./table";
 
 /** A shape as it may be put: its cells, and those nearer to it than the padding, as runs in the memory of kernels. */
 export interface GridShape {
@@ -42,6 +41,9 @@ export class BitGrid {
   private readonly levels: number;
   private readonly grid: number;
   private readonly taken: number;
+  private readonly bytes: number;
+  /** The sheet as it is when it is cleared, where something stays on it. */
+  private blank: number | null = null;
 
   /** @param columns a multiple of 64 */
   constructor(
@@ -52,13 +54,34 @@ export class BitGrid {
     this.words = columns / 64;
     this.levels = Math.floor(Math.log2(columns)) + 1;
     // One row more, whose words may be read behind the last.
-    this.grid = kernels.take(8 * (this.levels * rows * (this.words + 1) + this.words + 1));
+    this.bytes = 8 * (this.levels * rows * (this.words + 1) + this.words + 1);
+    this.grid = kernels.take(this.bytes);
     this.taken = kernels.take(8 * this.words);
     this.clear();
   }
 
   clear(): void {
-    this.kernels.code.freeAll(this.grid, this.rows, this.words, this.levels);
+    const { code } = this.kernels;
+    if (this.blank === null) code.freeAll(this.grid, this.rows, this.words, this.levels);
+    else new Uint8Array(code.memory.buffer).copyWithin(this.grid, this.blank, this.blank + this.bytes);
+  }
+
+  /** What is taken now stays taken when it is cleared. */
+  keep(): void {
+    this.blank = this.kernels.take(this.bytes);
+    new Uint8Array(this.kernels.code.memory.buffer).copyWithin(this.blank, this.grid, this.grid + this.bytes);
+  }
+
+  /** Takes cells of a frame that lies at (x, y), as far as they are on the sheet. */
+  takeCells(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
+    this.kernels.during(() => {
+      const runs = runsOf(cells, w, h);
+      this.takeRuns(this.kernels.put(forKernels(runs, 0, 0)), runs.length / 3, x, y, h);
+    });
+  }
+
+  private takeRuns(runs: number, count: number, x: number, y: number, h: number): void {
+    this.kernels.code.takeRuns(this.grid, this.rows, this.words, this.levels, runs, count, x, y, h);
   }
 
   /** Puts a shape where it ends lowest, then leftmost, of all its turns. @param below the row above which it may not end */
@@ -77,17 +100,7 @@ export class BitGrid {
     }
     if (!best) return null;
     const shape = turns[best.turn]!;
-    this.kernels.code.takeRuns(
-      this.grid,
-      this.rows,
-      this.words,
-      this.levels,
-      shape.grown,
-      shape.grownCount,
-      best.x + shape.x,
-      best.y + shape.y,
-      shape.rows,
-    );
+    this.takeRuns(shape.grown, shape.grownCount, best.x + shape.x, best.y + shape.y, shape.rows);
     return best;
   }
 }
@@ -124,6 +137,18 @@ function gridShape(kernels: Kernels, body: Int32Array, grown: Int32Array, rows: 
     rows,
     frame,
   };
+}
+
+/** Box of the set cells: first columns and rows, and ends. */
+function boxOf(runs: Int32Array): { x0: number; y0: number; x1: number; y1: number } {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, 0, 0];
+  for (let k = 0; k < runs.length; k += 3) {
+    x0 = Math.min(x0, runs[k + 1]!);
+    x1 = Math.max(x1, runs[k + 2]!);
+    y0 = Math.min(y0, runs[k]!);
+    y1 = Math.max(y1, runs[k]! + 1);
+  }
+  return { x0, y0, x1, y1 };
 }
 
 /** Of the way through the runs, the step from one that is tested to the next: neighbours tell the same. */

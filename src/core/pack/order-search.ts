@@ -1,5 +1,6 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
 import { BitGrid, type FramePlace, type GridShape, gridShapes } from "./bit-grid";
+import { takeObstacle } from "./obstacles";
 import { boundsOf, type Item } from "./raster";
 
 /** Cells a side of the sheets on which orders are tried, one after another, multiples of 64. */
@@ -18,6 +19,10 @@ export interface OrderOptions {
   readonly mayTurn: boolean;
   /** How many times as many orders are tried as in a quick search. */
   readonly effort: number;
+  /** The only scale that is tried; as large as they fit when not given. */
+  readonly fixed?: number;
+  /** Shells that stay where they lie. */
+  readonly obstacles?: readonly Item[];
 }
 
 /** Where shells lie that fit a tile together, at a scale. */
@@ -31,6 +36,8 @@ export interface FoundLayout {
 
 /** Shares of the page that shells fill at first. */
 const FIRST_FILL = 0.6;
+/** Smaller than this nothing is looked for: there is no room. */
+const LEAST_SCALE = 1e-5;
 /** How much larger shells are tried when they fit. */
 const LARGER = 1.004;
 
@@ -60,33 +67,49 @@ export function searchOrder(
   for (const [k, cells] of sheets.entries()) {
     const tell = (share: number) => onStep((done + share * weights[k]!) / total);
     before = withKernels((kernels) =>
-      new OrderSearch(kernels, items, options, cells, onBest).run(
+      new OrderSearch(kernels, items, options, cells, onBest, tell).run(
         before,
         triesFor(items.length, k, options.effort),
-        tell,
       ),
     );
+    // What has one size cannot fit better, and what fits coarse cells at no scale has no room.
+    if ((options.fixed !== undefined) === before.scale > 0) return;
     done += weights[k]!;
   }
 }
 
-/** What a search goes on from: an order, and the largest scale at which it fits. */
+/** What a search goes on from: an order, and the largest scale at which it fits; 0 for none yet. */
 interface Start {
   readonly order: readonly number[];
   readonly scale: number;
 }
 
+/** Shells up to which the second of the keys is tried at every scale as well. */
+const FEW_SHELLS = 200;
+/** Scales at which it is looked where the best keys fit: of few shells, and of many. */
+const BISECTED = [16, 9] as const;
+/** Layouts at one scale, after which another is tried: heights jump with the scale. */
+const PATIENCE = 16;
+/** How much larger than what fits is tried, at the least and at the most. */
+const [NEXT, FARTHEST] = [0.001, 0.015];
+/** Scales as near as this are one. */
+const NEAR = 1.006;
+
 class OrderSearch {
   private readonly perTile: number;
   private readonly grid: BitGrid;
   private readonly rows: number;
+  private readonly padding: number;
   private shapes: GridShape[][] = [];
   private scale = 0;
-  /** The scale at which the longest shell just goes across. */
+  /** The largest scale there is: where the longest shell just goes across, or the one that is fixed. */
   private readonly most: number;
   private best: { order: readonly number[]; height: number; mean: number } = { order: [], height: 0, mean: 0 };
   private fits: Start = { order: [], scale: 0 };
   private random = 0x2545f491;
+  private readonly bisected: number;
+  private done = 0;
+  private expected = 1;
 
   constructor(
     private readonly kernels: Kernels,
@@ -94,91 +117,122 @@ class OrderSearch {
     private readonly options: OrderOptions,
     private readonly cells: number,
     private readonly onBest: (found: FoundLayout) => void,
+    private readonly onStep: (share: number) => void,
   ) {
-    this.perTile = cells / (1 - 2 * options.margin);
+    const { margin, obstacles = [], fixed } = options;
+    this.bisected = BISECTED[items.length > FEW_SHELLS ? 1 : 0];
+    this.perTile = cells / (1 - 2 * margin);
+    this.padding = options.padding * this.perTile * (1 + 1e-9);
     this.rows = 2 * cells + 64;
     this.grid = new BitGrid(kernels, cells, this.rows);
+    for (const item of obstacles) takeObstacle(this.grid, item, this.perTile, this.padding, margin);
+    if (obstacles.length) this.grid.keep();
     const extents = items.map((item) => {
       const { u0, v0, u1, v1 } = boundsOf(item);
       return Math.max(u1 - u0, v1 - v0);
     });
-    this.most = (cells - 2) / (Math.max(...extents) * this.perTile || 1);
+    this.most = fixed ?? (cells - 2) / (Math.max(...extents) * this.perTile || 1);
   }
 
-  /** @param tries layouts that are made, beside those by keys */
-  run(before: Start | null, tries: number, onStep: (share: number) => void): Start {
-    let done = 0;
-    const step = () => onStep(Math.min(1, ++done / (tries + (before ? 1 : 2 * KEYS.length))));
-    // What fits coarse cells fits finer ones: only what is larger counts.
-    if (before) this.fits = before;
-    const first = before ? [before.order] : KEYS.map((key) => ordered(this.items, key));
-    this.scale = before ? before.scale * LARGER : Math.sqrt(FIRST_FILL / (areaOf(this.items) || 1e-12));
-    this.best = { order: first[0]!, height: Infinity, mean: Infinity };
-    for (let round = before ? 1 : 0; round < 2; round++) {
-      this.tryAll(first, step);
-      // The second time at the size that the first has told.
-      if (!round) this.scale *= Math.sqrt(this.cells / Math.min(this.best.height, this.rows));
-    }
-    for (let left = tries; left > 0; ) left -= this.improve(left, step);
-    // What fits nowhere yet is laid out smaller until it does.
-    for (let k = 0; k < 200 && !this.fits.scale; k++) {
-      this.scale *= Math.min(0.985, Math.sqrt(this.cells / Math.min(this.best.height, this.rows)));
-      this.tryAll([this.best.order], step);
-    }
-    return this.fits;
+  /** @param tries layouts that are made by changing the best order */
+  run(before: Start | null, tries: number): Start {
+    this.expected = tries + (before ? 1 : KEYS.length + this.bisected);
+    if (before) {
+      // What fits coarse cells fits finer ones: only what is larger counts.
+      this.fits = before;
+      this.tryAll([before.order], this.options.fixed ?? (before.scale ? before.scale * LARGER : this.most));
+    } else this.byKeys();
+    for (let left = tries; left > 0; ) left -= this.improve(left);
+    return this.fits.scale ? this.fits : { order: this.best.order, scale: 0 };
   }
 
-  /** Tries some orders at the scale that is worked at. */
-  private tryAll(orders: readonly (readonly number[])[], step: () => void): void {
-    this.atScale(() => {
-      this.best = { order: orders[0]!, height: Infinity, mean: Infinity };
-      for (const order of orders) {
-        step();
-        this.tryOrder(order);
+  /** Finds the best of the orders by keys, and by bisection the scale at which it fits. */
+  private byKeys(): void {
+    const { fixed } = this.options;
+    const first = Math.sqrt(FIRST_FILL / (areaOf(this.items) || 1e-12));
+    let orders = KEYS.map((key) => ordered(this.items, key));
+    let [low, high] = [0, Infinity];
+    let scale = fixed ?? Math.min(first, this.most);
+    for (let k = 0; k < this.bisected || !low; k++) {
+      const heights = this.tryAll(orders, scale);
+      if (fixed !== undefined) return;
+      if (!k) {
+        const byHeight = orders.map((_, i) => i).sort((a, b) => heights[a]! - heights[b]! || a - b);
+        orders = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => orders[i]!);
       }
+      // What its height tells of how much larger, or smaller, it would have to be.
+      const told = Math.sqrt(this.cells / Math.min(this.best.height, this.rows));
+      if (this.best.height <= this.cells) low = scale;
+      else high = scale;
+      if (low >= this.most || scale < LEAST_SCALE) break;
+      if (high < Infinity && low) scale = Math.sqrt(low * high);
+      else scale = Math.min(this.most, scale * (low ? Math.max(1.05, told) : Math.min(0.97, told) * (k > 8 ? 0.8 : 1)));
+      if (high / (low || 1e-12) < NEAR) break;
+    }
+    this.scale = Math.min(this.most, Math.max(low * LARGER, LEAST_SCALE));
+  }
+
+  /** Tries some orders at a scale. @returns their heights, Infinity for what was given up */
+  private tryAll(orders: readonly (readonly number[])[], scale: number): number[] {
+    this.scale = scale;
+    return this.atScale(() => {
+      this.best = { order: orders[0]!, height: Infinity, mean: Infinity };
+      return orders.map((order) => this.tryOrder(order));
     });
   }
 
-  /** Changes the best order until it fits, and all are tried larger. @returns how many layouts that took */
-  private improve(most: number, step: () => void): number {
+  /** Changes the best order until it fits, or for some layouts, and goes on at another scale. @returns how many that took */
+  private improve(most: number): number {
+    const { fixed, obstacles } = this.options;
+    const patience = fixed === undefined ? Math.min(most, PATIENCE) : most;
     let made = 0;
     this.atScale(() => {
       const { order } = this.best;
       this.best = { order, height: Infinity, mean: Infinity };
       this.tryOrder(order);
-      while (made < most && this.best.height > this.cells) {
-        step();
+      while (made < patience && this.best.height > this.cells) {
         made++;
         this.tryOrder(this.changed(this.best.order));
       }
     });
-    if (this.best.height <= this.cells) this.scale *= Math.max(LARGER, Math.sqrt(this.cells / this.best.height));
-    // Larger than the longest shell allows is no size to go on to.
-    return this.scale > this.most && this.fits.scale >= this.most ? most : Math.max(1, made);
+    const fits = this.best.height <= this.cells;
+    // Larger than there is is no size to go on to.
+    if (fits && this.scale >= this.most) return most;
+    if (fits && !obstacles?.length) this.scale *= Math.max(LARGER, Math.sqrt(this.cells / this.best.height));
+    else if (fixed === undefined)
+      this.scale = (fits ? this.scale : this.fits.scale) * (1 + FARTHEST * this.next() + NEXT);
+    return Math.max(1, made);
   }
 
   /** Does something with the shapes at the scale that is worked at. */
-  private atScale(act: () => void): void {
+  private atScale<T>(act: () => T): T {
     const { kernels, options, perTile } = this;
     this.scale = Math.min(this.scale, this.most);
-    kernels.during(() => {
-      const padding = options.padding * perTile * (1 + 1e-9);
-      this.shapes = this.items.map((item) =>
-        gridShapes(kernels, item, this.scale * perTile, padding, options.mayTurn && !item.stands),
-      );
-      act();
+    return kernels.during(() => {
+      this.shapes = this.items.map((item) => {
+        this.look();
+        return gridShapes(kernels, item, this.scale * perTile, this.padding, options.mayTurn && !item.stands);
+      });
+      return act();
     });
   }
 
-  /** Lays shells out in an order, as long as it is no higher than the best at this scale. */
-  private tryOrder(order: readonly number[]): void {
+  /** Tells how far the work is, and looks whether it is to end. */
+  private look(): void {
+    this.onStep(Math.min(1, this.done / this.expected));
+  }
+
+  /** Lays shells out in an order, as long as it is no higher than the best at this scale. @returns its height */
+  private tryOrder(order: readonly number[]): number {
     const { grid, shapes, cells } = this;
+    this.done++;
     grid.clear();
     const places: FramePlace[] = new Array(order.length);
     let [height, mean, area] = [0, 0, 0];
     for (const i of order) {
+      this.look();
       const put = grid.put(shapes[i]!, Math.min(this.best.height, this.rows));
-      if (!put) return;
+      if (!put) return Infinity;
       const shape = shapes[i]![put.turn]!;
       height = Math.max(height, put.end);
       area += shape.w * shape.h;
@@ -186,11 +240,13 @@ class OrderSearch {
       places[i] = { turn: put.turn as FramePlace["turn"], x: put.x + shape.x, y: put.y + shape.y, frame: shape.frame };
     }
     mean /= area || 1;
-    if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return;
+    if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return height;
     this.best = { order: [...order], height, mean };
-    if (height > cells || this.scale <= this.fits.scale) return;
-    this.fits = { order: this.best.order, scale: this.scale };
-    this.onBest({ scale: this.scale, cells, places });
+    if (height <= cells && this.scale > this.fits.scale) {
+      this.fits = { order: this.best.order, scale: this.scale };
+      this.onBest({ scale: this.scale, cells, places });
+    }
+    return height;
   }
 
   /** The order with one thing changed, or two. */

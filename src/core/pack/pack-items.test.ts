@@ -92,6 +92,35 @@ describe("packing", () => {
     expect(placed[0]!.scale).toBeGreaterThan(0.95);
   });
 
+  it("keeps clear of what stays, wherever that lies, and says so where nothing is left", () => {
+    const at = (item: Item, u: number, v: number): Item => ({
+      triangles: item.triangles.map((x, i) => x + (i % 2 ? v : u)),
+      outline: item.outline.map((x, i) => x + (i % 2 ? v : u)),
+    });
+    const place = fc.double({ min: -0.2, max: 1.2, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(place, place), { minLength: 1, maxLength: 4 }), (places) => {
+        const obstacles = places.map(([u, v], k) => at(oval(0.08 + 0.05 * k, 0.12, 7), u, v));
+        const items = Array.from({ length: 6 }, (_, i) => oval(0.1 + 0.02 * i, 0.2, 5 + i));
+        const { placed } = check(items, { ...options, obstacles, effort: 0.2 });
+        const moved = items.map(({ outline }, i) => {
+          const out = new Float64Array(outline.length);
+          for (let k = 0; k < out.length; k += 2) out.set(applyPlacement(placed[i]!, outline[k]!, outline[k + 1]!), k);
+          return out;
+        });
+        const all = [...moved, ...obstacles.map((o) => o.outline)];
+        const owner = Uint32Array.from(
+          all.flatMap((o, i) => Array.from({ length: o.length / 4 }, () => Math.min(i, moved.length))),
+        );
+        const gap = leastGap(Float64Array.from(all.flatMap((o) => [...o])), owner, 1 / options.resolution);
+        if (gap !== null) expect(gap * options.resolution).toBeGreaterThanOrEqual(options.padding);
+      }),
+      { numRuns: 12 },
+    );
+    const whole = oval(3, 3, 8);
+    expect(() => packItems([oval(0.1, 0.1, 5)], { ...options, obstacles: [whole] })).toThrow(/There is no room for 1/);
+  });
+
   it("offers a scale at which shells of kept sizes do fit", () => {
     const items = Array.from({ length: 9 }, (_, i) => oval(0.15 + 0.03 * i, 0.3 - 0.02 * i, 5 + i));
     const keep = { ...options, keepScale: true };

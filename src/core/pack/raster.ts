@@ -310,9 +310,6 @@ export function runsOf(cells: Uint8Array, w: number, h: number): Int32Array {
   return out;
 }
 
-/** Cells of a frame turned by a half. */
-export const halfTurn = (cells: Uint8Array): Uint8Array => cells.slice().reverse();
-
 /** Runs of a w x h frame as they lie when it is turned by a half. */
 export function halfTurnRuns(runs: Int32Array, w: number, h: number): Int32Array {
   const out = new Int32Array(runs.length);

@@ -1,6 +1,6 @@
 /** What is written into; a list that is chosen from is an input as well, but nothing is written into it. */
 const WRITTEN = "textarea, select, input:not([type=radio], [type=checkbox], [readonly])";
-const PRESSED = "button, a, input, [role=option], [role=menuitem]";
+const PRESSED = "button, a, input, [role=button], [role=option], [role=menuitem]";
 
 /** What arrow keys go about in: choices, lists, sliders, dividers, tables. */
 const GONE_ABOUT =

@@ -78,7 +78,7 @@ export function FreeSpace({ eye }: { eye: SheetCamera }) {
             aria-label={`Empty box, ${words}: ${title(free)}`}
             onPointerDown={(e) => e.stopPropagation()}
             onClick={() => press(free)}
-            onKeyDown={(e) => e.key === "Enter" && press(free)}
+            onKeyDown={(e) => (e.key === "Enter" || e.key === " ") && press(free)}
           >
             <title>{title(free)}</title>
             <rect x={left} y={top} width={width} height={height} />

@@ -6,7 +6,7 @@ import { trianglesOf } from "../../mesh/triangulate";
 import { type FalloffCurve, falloffWeights } from "../../select/falloff";
 import { layoutArea } from "../../unfold/area";
 import { gradedLayout } from "../../unfold/graded";
-import type { EditResult, Note, Scope } from "../operation";
+import type { Context, EditResult, Note, Scope } from "../operation";
 import { facesInScope } from "../scope";
 import { count } from "../words";
 import { newLayouts } from "./new-layouts";
@@ -20,11 +20,12 @@ interface GradeInput {
 }
 
 /** Grades the density of picked faces. */
-export function run(asset: Asset, scope: Scope, input: GradeInput): EditResult {
+export function run(asset: Asset, scope: Scope, input: GradeInput, context: Context): EditResult {
   const picked = new Map(facesInScope(asset, scope).map(({ shape, faces }) => [shape.id, new Set<number>(faces)]));
   const touched = laidShells(asset, scope).filter((own) => facesOf(own).some((f) => picked.get(own.shape.id)?.has(f)));
   const notes: Note[] = [];
-  const work = touched.flatMap((own) => {
+  const work = touched.flatMap((own, i) => {
+    context.progress(i / touched.length);
     const to = graded(own, picked.get(own.shape.id)!, input);
     if (to) return [{ ...own, to }];
     const words = `Shell ${own.shell + 1} of ${own.shape.name} stays as it is: faces would turn over; widen the falloff or ask for less.`;
