@@ -389,7 +389,7 @@ export class BenchSession {
   }
 
   /** When the edits and undos that were asked for by now are there, or have failed. */
-  settled = (): Promise<unknown> => this.lane.catch(() => {});
+  settled = (): Promise<unknown> => this.lane;
 
   /** Makes one step of work under the pointer, which the host knows by a number. */
   commitLive(live: number, operation: string, options: object, scope: Scope): Promise<void> {

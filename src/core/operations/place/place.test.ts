@@ -1,22 +1,17 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../../demo/models/market-cart";
-import { assetOf, edit, picking, pickingParts } from "../../../testing/assets";
-import { edgeBetween } from "../../../testing/patches";
+import { edit, picking } from "../../../testing/assets";
+import { sides } from "../../../testing/sides";
 import { squares } from "../../../testing/squares";
 import { measure } from "../../check/measure";
 import type { Asset } from "../../layout/asset";
-import { deltaBetween } from "../../layout/delta";
-import { layoutFromCorners } from "../../layout/layout";
 import { ShellMark } from "../../layout/shell-mark";
-import { saidOf } from "../../layout/shell-marks";
-import { meshFromPolygons } from "../../mesh/poly-mesh";
 import type { SheetBox } from "../../place/box";
 import { mateKnots } from "../../seams/mate-knots";
 import { everything } from "../scope";
 import { freeSpace } from "../sessions";
 import { shellsAt } from "./shells-at";
-import { stacksAmong } from "./twins";
 
 const boxes = (asset: Asset): SheetBox[] => shellsAt(asset, everything(asset)).map((s) => s.box);
 const place = (b: SheetBox) => [b.u0, b.v0].map((x) => Math.round(1e9 * x) / 1e9);
@@ -226,198 +221,6 @@ describe("density", () => {
   });
 });
 
-/** A box of quads of three sizes, each side a shell, side k turned by so many degrees on the sheet. */
-function sides(turns: readonly number[]): Asset {
-  const [x, y, z] = [3, 2, 1];
-  const corners = [0, 1, 2, 3, 4, 5, 6, 7].flatMap((i) => [i & 1 ? x : 0, i & 2 ? y : 0, i & 4 ? z : 0]);
-  // Front, back, right, left, top, bottom, as who looks at each sees them: from its lower left on.
-  const faces = [
-    [4, 5, 7, 6],
-    [1, 0, 2, 3],
-    [5, 1, 3, 7],
-    [0, 4, 6, 2],
-    [6, 7, 3, 2],
-    [0, 1, 5, 4],
-  ];
-  const mesh = meshFromPolygons(corners, faces);
-  const far = (a: number, b: number) => Math.hypot(...[0, 1, 2].map((d) => corners[3 * a + d]! - corners[3 * b + d]!));
-  const uv = faces.flatMap((f, k) => {
-    const [w, h] = [far(f[0]!, f[1]!) / 20, far(f[1]!, f[2]!) / 20];
-    const turn = ((turns[k] ?? 0) * Math.PI) / 180;
-    return [
-      [0, 0],
-      [w, 0],
-      [w, h],
-      [0, h],
-    ].flatMap(([u, v]) => [
-      0.2 * k + Math.cos(turn) * u! - Math.sin(turn) * v!,
-      0.5 + Math.sin(turn) * u! + Math.cos(turn) * v!,
-    ]);
-  });
-  return assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
-}
-
-describe("shells stand upright", () => {
-  it("with up on the form up on the sheet: sides, lids and floors alike; twice is once", async () => {
-    const turns = [37, 90, 180, -60, 200, 75];
-    const asset = sides(turns);
-    measure(asset).perShell.forEach(({ turn }, k) => {
-      const off = (((turn! - turns[k]!) % 360) + 540) % 360;
-      expect(off).toBeCloseTo(180, 6);
-    });
-    const upright = await edit(asset, "stand-upright");
-    for (const { turn } of measure(upright).perShell) expect(turn).toBeCloseTo(0, 6);
-    await expect(edit(upright, "stand-upright")).rejects.toThrow("already");
-  });
-
-  it("square in their box where up is nearly so, exactly where it is not or that is asked for", async () => {
-    // A sheared side: its box is level where its climb leans by some degrees.
-    const mesh = meshFromPolygons([0, 0, 0, 4, 0, 0, 4, 1, 0, 0, 1, 0], [[0, 1, 2, 3]]);
-    const sheet = [0, 0, 0.4, 0, 0.402, 0.1, 0.002, 0.1];
-    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(sheet)));
-    await expect(edit(asset, "stand-upright")).rejects.toThrow("already");
-    const exact = await edit(asset, "stand-upright", { square: false });
-    expect(measure(exact).perShell[0]!.turn).toBeCloseTo(0, 6);
-  });
-
-  it("and stay so when they are packed, unless that is turned off", async () => {
-    const upright = await edit(sides([37, 90, 180, -60, 200, 75]), "stand-upright");
-    const turns = (a: Asset) => measure(a).perShell.map(({ turn }) => Math.abs(Math.round(turn!)) % 180);
-    expect(turns(await edit(upright, "pack"))).toEqual([0, 0, 0, 0, 0, 0]);
-    const free = measure(await edit(upright, "pack", { keepUpright: false }));
-    expect(free.coverage!).toBeGreaterThan(0.3);
-  });
-
-  it("all as one, by the largest", async () => {
-    const asset = await edit(sides([0, 0, 0, 0, 0, 0]), "move", { turn: 90 });
-    const back = await edit(asset, "stand-upright", { together: true });
-    for (const { turn } of measure(back).perShell) expect(turn).toBeCloseTo(0, 6);
-  });
-});
-
-describe("the nap", () => {
-  it("runs one way on every shell, whichever end of an edge is first", async () => {
-    const asset = sides([37, 90, 180, -60, 200, 75]);
-    const { mesh } = asset.shapes.get("p1")!;
-    // An edge along x: it lies on the front, the back, the top and the bottom, and stands square to the other sides.
-    const edge = edgeBetween(mesh, 0, 1);
-    const laid = await edit(asset, "follow-nap", { along: "across" }, picking(asset, "edges", [edge]));
-    const rows = shellsAt(laid, everything(laid));
-    for (const k of [0, 1, 4, 5]) {
-      const { uv } = rows[k]!;
-      // Each side is told from a corner along x.
-      expect(uv[3]! - uv[1]!).toBeCloseTo(0, 9);
-    }
-    for (const k of [2, 3]) expect(rows[k]!.uv).toEqual(shellsAt(asset, everything(asset))[k]!.uv);
-    const own = await edit(
-      asset,
-      "follow-nap",
-      { along: "across", shells: "those with picked edges" },
-      picking(asset, "edges", [edge]),
-    );
-    const moved = shellsAt(own, everything(own)).map(
-      ({ uv }, k) => uv[2] !== shellsAt(asset, everything(asset))[k]!.uv[2],
-    );
-    expect(moved.filter(Boolean)).toHaveLength(2);
-  });
-});
-
-describe("stacks of twins", () => {
-  it("lie point on point, spread again, and their copies a tile away and back", async () => {
-    // Opposite sides of a box are twins.
-    const asset = sides([10, 20, 30, 40, 50, 60]);
-    const stacked = await edit(asset, "stack-twins");
-    const list = (a: Asset) => stacksAmong(shellsAt(a, everything(a)));
-    expect(list(stacked)).toEqual([
-      [0, 1],
-      [2, 3],
-      [4, 5],
-    ]);
-    const away = await edit(stacked, "copies-away");
-    expect(list(away)).toEqual([]);
-    expect(boxes(away)[1]!.u0).toBeCloseTo(boxes(away)[0]!.u0 + 1, 12);
-    const back = await edit(away, "copies-away", { way: "back" });
-    expect(list(back)).toHaveLength(3);
-    const spread = await edit(back, "spread-stacks");
-    expect(list(spread)).toEqual([]);
-    boxes(spread).forEach((b, k) => {
-      const was = boxes(back)[k]!;
-      expect(b.u1 - b.u0).toBeCloseTo(was.u1 - was.u0, 12);
-      expect(b.v1 - b.v0).toBeCloseTo(was.v1 - was.v0, 12);
-    });
-    await expect(edit(spread, "spread-stacks")).rejects.toThrow("No two");
-  });
-
-  it("take in mirrored twins and other numbers, but not what bears lettering, and say so", async () => {
-    const lop = [0, 0, 0, 3, 0, 0, 2, 1, 0, 0, 1, 0];
-    const mirrored = [5, 0, 0, 8, 0, 0, 8, 1, 0, 6, 1, 0];
-    const mesh = meshFromPolygons(
-      [...lop, ...mirrored],
-      [
-        [0, 1, 2, 3],
-        [6, 7, 4, 5],
-      ],
-    );
-    const uv = [0, 0, 0.3, 0, 0.2, 0.1, 0, 0.1, 0.8, 0.1, 0.6, 0.1, 0.5, 0, 0.8, 0];
-    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
-    await expect(edit(asset, "stack-twins", { mirrored: false })).rejects.toThrow("twins");
-    const stacked = await edit(asset, "stack-twins");
-    expect(stacksAmong(shellsAt(stacked, everything(stacked)))).toEqual([[0, 1]]);
-    expect(measure(stacked).mirroredShells).toBe(1);
-    const lettered = await edit(asset, "lettering", {}, picking(asset, "shells", [0]));
-    expect(saidOf(lettered, "s1", { shape: "p1", face: 0 }).lettering).toBe(true);
-    await expect(edit(lettered, "stack-twins")).rejects.toThrow("lettering");
-  });
-
-  it("are laid like copied ones, and what has other faces is left, with a word", async () => {
-    const asset = sides([10, 20, 30, 40, 50, 60]);
-    const laid = await edit(asset, "lay-like", { from: "p1/0" }, picking(asset, "shells", [1]));
-    expect(stacksAmong(shellsAt(laid, everything(laid)))).toEqual([[0, 1]]);
-    await expect(edit(asset, "lay-like", { from: "p1/0" }, picking(asset, "shells", [2]))).rejects.toThrow(
-      "same faces",
-    );
-    await expect(edit(asset, "lay-like", {}, picking(asset, "shells", [2]))).rejects.toThrow("Copy the layout");
-    await expect(edit(asset, "lay-like", { from: "gone/1" }, picking(asset, "shells", [2]))).rejects.toThrow("Copy");
-  });
-
-  it("of left and right are laid as mirror images of each other, and read the right way round", async () => {
-    const left = [-3, 0, 0, -1, 0, 0, -2, 1, 0, -3, 1, 0];
-    const right = left.map((x, i) => (i % 3 ? x : -x));
-    const mesh = meshFromPolygons(
-      [...left, ...right],
-      [
-        [0, 1, 2, 3],
-        [6, 5, 4, 7],
-      ],
-    );
-    const uv = [0.1, 0.1, 0.3, 0.1, 0.2, 0.2, 0.1, 0.2, 0.9, 0.6, 0.8, 0.5, 0.8, 0.6, 0.9, 0.7];
-    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
-    const laid = await edit(asset, "left-and-right");
-    const [a, b] = shellsAt(laid, everything(laid));
-    expect([b!.box.u0, b!.box.u1]).toEqual([expect.closeTo(1 - a!.box.u1, 12), expect.closeTo(1 - a!.box.u0, 12)]);
-    expect([b!.box.v0, b!.box.v1]).toEqual([a!.box.v0, a!.box.v1]);
-    expect(measure(laid).mirroredShells).toBe(0);
-    expect(measure(laid).flippedTriangles).toBe(0);
-    await expect(edit(asset, "left-and-right", { axis: "y" })).rejects.toThrow("across y");
-  });
-
-  it("stay one when they are packed, unless that is turned off; a draft makes none", async () => {
-    const stacked = await edit(sides([0, 0, 0, 0, 0, 0]), "stack-twins");
-    const packed = await edit(stacked, "pack", { turns: "none" });
-    expect(stacksAmong(shellsAt(packed, everything(packed)))).toHaveLength(3);
-    expect(measure(packed).overlapShareUnstacked).toBe(0);
-    const list = (a: Asset) => stacksAmong(shellsAt(a, everything(a)));
-    expect(list(await edit(stacked, "pack", { turns: "none", keepStacks: false }))).toEqual([]);
-    const strict = { ...stacked, rules: { ...stacked.rules, stacks: false } };
-    expect(list(await edit(strict, "pack", { turns: "none" }))).toEqual([]);
-    // A packed set has a place for every shell, whatever lies on one another in the set that it is made of.
-    const beside = await edit(stacked, "packed-set", { name: "Light", turns: "none" });
-    expect(stacksAmong(shellsAt(beside, everything(beside, beside.sets[1]!.id)))).toEqual([]);
-    // What is laid out anew gets places of its own, twins or not.
-    expect(list(await edit(sides([]), "draft"))).toEqual([]);
-  });
-});
-
 describe("shells laid as they stand on the model", () => {
   it("have the topmost first, and left to the left", async () => {
     // Squares stand side by side along x, all at one height: one row, from left to right whatever their places were.
@@ -432,41 +235,6 @@ describe("shells laid as they stand on the model", () => {
     for (const [i, [, a]] of names.entries())
       for (const [, b] of names.slice(i + 1))
         expect(a.u1 <= b.u0 + 1e-9 || b.u1 <= a.u0 + 1e-9 || a.v1 <= b.v0 + 1e-9 || b.v1 <= a.v0 + 1e-9).toBe(true);
-  });
-
-  it("are stacked by outline where they are alike in nothing else", async () => {
-    const positions = [0, 0, 0, 1, 0, 0, 1, 1, 0, 0, 1, 0, 5, 0, 0, 6, 0, 0, 6, 1, 0, 5, 1, 0];
-    const mesh = meshFromPolygons(positions, [
-      [0, 1, 2, 3],
-      [4, 5, 6],
-      [4, 6, 7],
-    ]);
-    const uv = [0, 0, 0.2, 0, 0.2, 0.2, 0, 0.2, 0.5, 0.5, 0.7, 0.5, 0.7, 0.7, 0.5, 0.5, 0.7, 0.7, 0.5, 0.7];
-    const asset = assetOf(mesh, layoutFromCorners(mesh, Float64Array.from(uv)));
-    await expect(edit(asset, "stack-twins")).rejects.toThrow("No two of these shells are twins.");
-    const [a, b] = boxes(await edit(asset, "stack-twins", { by: "their outlines" }));
-    for (const side of ["u0", "v0", "u1", "v1"] as const) expect(a![side]).toBeCloseTo(b![side], 9);
-  });
-});
-
-describe("up of a part", () => {
-  it("is kept with it, and goes before that of the asset wherever shells stand upright", async () => {
-    const asset = await edit(marketCart(), "project");
-    const pole = asset.parts.find((p) => p.name.startsWith("Plank"))!;
-    const scope = pickingParts(asset, [pole.id]);
-    const told = await edit(asset, "part-up", { up: "-x" }, scope);
-    expect(told.parts.find((p) => p.id === pole.id)!.up).toBe("-x");
-    expect(deltaBetween(asset, told).parts.length).toBeGreaterThan(0);
-    const turned = await edit(told, "stand-upright", { square: false });
-    const plain = await edit(asset, "stand-upright", { square: false });
-    // By either up all stands; by the other the planks do not.
-    const off = (a: Asset) =>
-      measure(a).perShell.filter((s) => s.turn !== null && Math.abs(s.turn) > 1 && s.shape === pole.shape).length;
-    expect([off(turned), off(plain)]).toEqual([0, 0]);
-    const swapped = { ...plain, parts: told.parts };
-    expect(off(swapped)).toBeGreaterThan(0);
-    const back = await edit(told, "part-up", {}, pickingParts(told, [pole.id]));
-    expect(back.parts).toEqual(asset.parts);
   });
 });
 
