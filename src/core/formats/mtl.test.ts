@@ -47,3 +47,46 @@ describe("images of an OBJ that is written from scratch", () => {
     expect(warnings[0]).toBe("Images that are mapped by UV 1 will be drawn with the wrong coordinates.");
   });
 });
+
+describe("images of other channels than the base colour", () => {
+  const names = ["spec", "clear", "glow", "rough", "metal", "dirs", "bumps"];
+  const statements = [
+    "map_Ks spec.png",
+    "map_d -clamp on clear.png",
+    "map_Ke glow.png",
+    "map_Pr rough.png",
+    "map_Pm metal.png",
+    "norm dirs.png",
+    "map_Bump -bm 0.5 bumps.png",
+  ];
+  const beside = [
+    { name: "a.mtl", bytes: bytes(`newmtl one\nmap_Kd paint.png\n${statements.join("\n")}\n`) },
+    ...["paint", ...names].map((name) => ({ name: `${name}.png`, bytes: bytes(name) })),
+  ];
+  const many = readObj(bytes(OBJ), { name: "a.obj", beside });
+
+  it("come along, whatever stands before their names, and go into an MTL that is written", async () => {
+    const { maps } = many.materials[0]!;
+    expect(maps!.map((m) => m.channel)).toEqual([
+      "specular",
+      "opacity",
+      "emission",
+      "roughness",
+      "metal",
+      "normal",
+      "bump",
+    ]);
+    expect(maps!.map((m) => many.images.find((i) => i.key === m.image)!.name)).toEqual(names.map((n) => `${n}.png`));
+    const { files } = await written({ ...many, source: { name: "a.made", format: "made" } });
+    const again = readObj(files[0]!.bytes, { name: "a.obj", beside: files });
+    expect(again.materials[0]!.maps).toEqual(maps);
+  });
+
+  it("are written beside an OBJ that goes back into itself where they were drawn anew, and that is said", async () => {
+    const images = many.images.map((i, k) => (k ? i : { ...i, name: "paint-moved.png", redrawn: true as const }));
+    const moved = { ...many, images, source: { ...many.source, key: "k" }, files: { ...many.files, k: bytes(OBJ) } };
+    const { files, warnings } = await written(moved);
+    expect(files.map((f) => f.name)).toEqual(["a.obj", "paint-moved.png"]);
+    expect(warnings[0]).toContain("let its materials use paint-moved.png");
+  });
+});

@@ -97,8 +97,8 @@ async function decodeJpeg(bytes: Uint8Array, wasm: Uint8Array): Promise<Pixels |
 /** The image as a PNG, to the last bit. */
 export async function encodePng({ width, height, data }: Pixels, codecs: Codecs): Promise<Uint8Array> {
   const coder = await png(codecs.png);
-  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength);
-  return coder.encode(bytes, width, height, data instanceof Uint16Array ? 16 : 8);
+  if (data instanceof Uint16Array) return coder.encode(highFirst(data), width, height, 16);
+  return coder.encode(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), width, height, 8);
 }
 
 /** Whether an image looks like one of directions: blue and, on the whole, neither red nor green. */
@@ -111,4 +111,14 @@ export function looksLikeDirections({ data }: Pixels): boolean {
   for (let i = 0; i < data.length; i += step, count++) for (let c = 0; c < 3; c++) sum[c]! += data[i + c]! / full;
   const [r, g, b] = sum.map((x) => x / count) as [number, number, number];
   return b > 0.7 && Math.abs(r - 0.5) < 0.15 && Math.abs(g - 0.5) < 0.15;
+}
+
+/** Numbers of 16 bits as bytes, the high one first, as the coder writes them. */
+function highFirst(data: Uint16Array): Uint8Array {
+  const out = new Uint8Array(2 * data.length);
+  for (let i = 0; i < data.length; i++) {
+    out[2 * i] = data[i]! >> 8;
+    out[2 * i + 1] = data[i]! & 0xff;
+  }
+  return out;
 }

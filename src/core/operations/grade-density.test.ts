@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../demo/models/market-cart";
-import { edit, picking, quiet } from "../../testing/assets";
+import { edit, laidOut, picking, quiet } from "../../testing/assets";
 import { byVertex, patch } from "../../testing/patches";
+import { measure } from "../check/measure";
 import { runEdit, runSelect } from "./run";
 import { everything } from "./scope";
 
@@ -61,6 +62,21 @@ describe("density that is graded", () => {
     const moved = after.map((p, i) => Math.hypot(p[0] - before[i]![0], p[1] - before[i]![1]) > 1e-12);
     expect(moved.filter((m) => !m).length).toBeGreaterThanOrEqual(2);
     expect(moved.some(Boolean)).toBe(true);
+  });
+
+  it("goes by what is seen of each shell, in round ratios that are kept", async () => {
+    const asset = await laidOut(marketCart());
+    const scope = { ...everything(asset), selection: undefined };
+    const picked = { ...scope, picked: asset.parts.map((p) => p.id) };
+    const seen = await edit(asset, "density-ratio", { by: "what is seen", ratio: 2 }, picked);
+    const ratios = measure(seen).perShell.map((s) => s.ratio);
+    expect(Math.max(...ratios) === 2 || Math.min(...ratios) === 0.5).toBe(true);
+    expect(new Set(ratios).size).toBeGreaterThan(3);
+    for (const r of ratios) expect(Math.abs(r * 20 - Math.round(r * 20))).toBeLessThan(1e-9);
+    // What has a ratio is no spread, and keeps it when all are levelled.
+    const levelled = measure(await edit(seen, "level"));
+    expect(levelled.texelDensityVariation).toBeLessThan(1e-6);
+    expect(levelled.perShell.map((s) => s.ratio)).toEqual(ratios);
   });
 
   it("is proposed for what is seen least, up to a share of the area", async () => {
