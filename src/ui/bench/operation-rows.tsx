@@ -2,6 +2,7 @@
 
 import { Button, Kbd } from "@mantine/core";
 import { IconChevronDown, IconChevronRight } from "@tabler/icons-react";
+import { useEffect, useRef } from "react";
 import type { AnyOperation, Stage } from "@/core/operations/operation";
 import { operationsIn } from "@/core/operations/registry";
 import { useBenchOf, useSession } from "../session/session-context";
@@ -68,6 +69,13 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
   const { bench } = useSession();
   const key = useKeys().get(op.id);
   const shown = open || kept;
+  const own = useRef<HTMLDivElement>(null);
+  // A card that opens at the foot of the column comes into view; one that was open before stays where it is.
+  const was = useRef(shown);
+  useEffect(() => {
+    if (shown && !was.current) own.current?.parentElement?.scrollIntoView({ block: "nearest" });
+    was.current = shown;
+  }, [shown]);
   const row = (
     <button
       type="button"
@@ -93,7 +101,7 @@ function OperationRow({ op, place, open, kept }: { op: AnyOperation; place: stri
   );
   if (!shown) return row;
   const head = (
-    <div className={classes.head}>
+    <div className={classes.head} ref={own}>
       {row}
       <Button
         size="compact-xs"

@@ -3,7 +3,7 @@ import { measure } from "@/core/check/measure";
 import { edit, laidOut } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { filteredLines, foldedLines, kindsOf, shellLines, sortedLines } from "./shell-rows";
+import { figureWords, filteredLines, foldedLines, kindsOf, shellLines, sortedLines } from "./shell-rows";
 
 const overlapping = squares([
   [0.1, 0.1, 0.2, 0.2],
@@ -30,6 +30,16 @@ describe("the table of shells", () => {
     const m = measure(mill);
     const redone = await edit(mill, "clear-set");
     expect(shellLines(redone, "s1", m).length).toBeLessThanOrEqual(m.allShells);
+  });
+
+  it("writes figures so that they fit: rounded, and without rows of zeros", () => {
+    const line = { ...lines()[0]!, density: 1083.2, ratio: 1, area: 0.000351, turn: 12.4, tile: 1001 };
+    expect(figureWords(line, "density")).toBe("1080");
+    expect(figureWords({ ...line, ratio: 0.5 }, "density")).toBe("1080 ×0.5");
+    expect(figureWords(line, "area")).toBe("3.5e-4");
+    expect(figureWords({ ...line, area: 0.004321 }, "area")).toBe("0.0043");
+    expect(figureWords({ ...line, area: 12.345 }, "area")).toBe("12.3");
+    expect(figureWords({ ...line, area: null }, "area")).toBe("–");
   });
 
   it("shows a stack as one line, and its shells where it is opened", () => {

@@ -200,5 +200,6 @@ export function figureWords(line: ShellLine, figure: ShellFigure): string {
   if (figure === "density")
     return `${+value.toPrecision(3)}${line.ratio === 1 ? "" : ` ×${+line.ratio.toPrecision(3)}`}`;
   // What is small is told shorter: its zeros take room.
+  if (value > 0 && value < 0.001) return value.toExponential(1);
   return String(+value.toPrecision(figure === "tile" ? 6 : value < 0.01 ? 2 : 3));
 }

@@ -14,7 +14,7 @@ const options = z.object({
 export const partUp = {
   ...partOperation({
     id: "part-up",
-    title: "Which way is up",
+    title: "Set which way is up",
     about:
       "Tells which way is up on the picked parts where that is not the asset's: Stand upright, the arrow, and what is found not upright go by it.",
     options,
