@@ -2,9 +2,9 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { areaOf } from "../src/core/pack/order-search";
-import { packItems } from "../src/core/pack/pack-items";
+import { areaOf } from "../src/core/pack/page";
 import type { Item } from "../src/core/pack/raster";
+import { KINDS, setOf } from "./pack-sets";
 
 // Coverage and seconds of packing shells made by seeds: padding 8 and border 4 at 2048, quarter turns, one thread. A program
 // to compare with is named by TAVLIN_PACK_PEER (it takes in.obj, prints a line of JSON with its coverage): without it that
@@ -12,86 +12,6 @@ import type { Item } from "../src/core/pack/raster";
 
 const peer = process.env.TAVLIN_PACK_PEER;
 const OPTIONS = { resolution: 2048, padding: 8, margin: 4, turns: "quarter", keepScale: false, effort: 2.5 } as const;
-
-/** The same numbers each time (Marsaglia's xorshift, 2003). */
-function random(seed: number): () => number {
-  let x = seed * 2654435761 || 1;
-  return () => {
-    x ^= x << 13;
-    x ^= x >>> 17;
-    x ^= x << 5;
-    return (x >>> 0) / 2 ** 32;
-  };
-}
-
-type Point = readonly [number, number];
-
-/** A shell of a closed line, and of the triangles that it is made of. */
-const shell = (triangles: readonly Point[][], outline: readonly Point[]): Item => ({
-  triangles: Float64Array.from(triangles.flat(2)),
-  outline: Float64Array.from(outline.flatMap((p, i) => [...p, ...outline[(i + 1) % outline.length]!])),
-});
-
-function blob(next: () => number): Item {
-  const size = 0.3 + next() ** 2;
-  const [a, b, c] = [next() * 6, next() * 6, 0.1 + 0.25 * next()];
-  const rim = Array.from({ length: 40 }, (_, i): Point => {
-    const t = (i / 40) * 2 * Math.PI;
-    const r = size * (1 + c * Math.sin(2 * t + a) + 0.12 * Math.sin(3 * t + b));
-    return [r * Math.cos(t), r * Math.sin(t)];
-  });
-  return shell(
-    rim.map((p, i) => [[0, 0], p, rim[(i + 1) % rim.length]!]),
-    rim,
-  );
-}
-
-function strip(next: () => number): Item {
-  const [radius, width, bend] = [0.5 + next(), 0.08 + 0.15 * next(), 0.6 + 2.4 * next()];
-  const at = (r: number, i: number): Point => [r * Math.cos((bend * i) / 24), r * Math.sin((bend * i) / 24)];
-  const outer = Array.from({ length: 25 }, (_, i) => at(radius + width, i));
-  const inner = Array.from({ length: 25 }, (_, i) => at(radius, i));
-  const quads = outer.slice(1).flatMap((_, i): Point[][] => [
-    [inner[i]!, outer[i]!, outer[i + 1]!],
-    [inner[i]!, outer[i + 1]!, inner[i + 1]!],
-  ]);
-  return shell(quads, [...outer, ...inner.reverse()]);
-}
-
-function plate(next: () => number): Item {
-  const [w, h, n] = [0.2 + next(), 0.2 + next(), 0.1 + 0.3 * next()];
-  const rim: Point[] = [
-    [0, 0],
-    [w, 0],
-    [w, h * (1 - n)],
-    [w * (1 - n), h * (1 - n)],
-    [w * (1 - n), h],
-    [0, h],
-  ];
-  const [a, b, c, d, e, f] = rim as [Point, Point, Point, Point, Point, Point];
-  return shell(
-    [
-      [a, b, c],
-      [a, c, d],
-      [a, d, e],
-      [a, e, f],
-    ],
-    rim,
-  );
-}
-
-const KINDS = {
-  blobs: [blob],
-  "bent strips": [strip],
-  plates: [plate],
-  mixed: [blob, strip, plate],
-} as const;
-
-function setOf(kind: keyof typeof KINDS, count: number, seed: number): Item[] {
-  const next = random(seed);
-  const makers = KINDS[kind];
-  return Array.from({ length: count }, (_, i) => makers[i % makers.length]!(next));
-}
 
 /** What another program covers with them. */
 function peerCovers(items: readonly Item[]): number | null {

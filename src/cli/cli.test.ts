@@ -139,7 +139,7 @@ describe("the command line", async () => {
       "f 1/1 2/2 3/3 4/4",
     ].join("\n");
     writeFileSync(at("wide.obj"), text);
-    const refused = await tavlin("pack", at("wide.obj"), "-o", at("wide-out.obj"), "--keep-scale");
+    const refused = await tavlin("pack", at("wide.obj"), "-o", at("wide-out.obj"), "--sizes", "keep");
     expect(refused.status).toBe(1);
     const scale = Number(/scaled by (0\.\d+) they would/.exec(refused.said)![1]);
     expect(scale).toBeGreaterThan(0.45);

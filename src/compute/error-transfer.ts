@@ -1,5 +1,5 @@
 import { transferHandlers } from "comlink";
-import { UserError } from "../core/layout/user-error";
+import { type Offer, UserError } from "../core/layout/user-error";
 import { Stopped } from "../core/operations/operation";
 
 // An error that crosses threads keeps its kind: a refusal stays a refusal, and stopped work stopped work.
@@ -9,7 +9,7 @@ interface Sent {
   readonly value: unknown;
 }
 
-const KINDS: Readonly<Record<string, new (message: string) => Error>> = { UserError, Stopped };
+const KINDS: Readonly<Record<string, new (message: string) => Error>> = { Stopped };
 
 let installed = false;
 
@@ -23,12 +23,19 @@ export function installErrors(): void {
     serialize(thrown: unknown) {
       const { value } = thrown as { value: unknown };
       const error = value instanceof Error ? value : new Error(String(value));
-      const sent: Sent = { isError: true, value: { name: error.name, message: error.message, stack: error.stack } };
+      const { name, message, stack } = error;
+      const offers = error instanceof UserError ? error.offers : [];
+      const sent: Sent = { isError: true, value: { name, message, stack, offers } };
       return [sent, []];
     },
     deserialize(sent: Sent) {
-      const { name, message, stack } = sent.value as { name: string; message: string; stack?: string };
-      const error = new (KINDS[name] ?? Error)(message);
+      const { name, message, stack, offers } = sent.value as {
+        name: string;
+        message: string;
+        stack?: string;
+        offers: readonly Offer[];
+      };
+      const error = name === "UserError" ? new UserError(message, offers) : new (KINDS[name] ?? Error)(message);
       if (stack !== undefined) error.stack = stack;
       throw error;
     },

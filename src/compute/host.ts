@@ -60,7 +60,7 @@ export interface Measured extends MeasuredSet {
 export interface Handle {
   readonly flag: Int32Array | null;
 }
-type Told = ((share: number) => void) | undefined;
+type Told = ((share: number, reached?: number) => void) | undefined;
 /** States kept so that edits that were refused can be taken back. */
 const MOST_STATES = 64;
 /** Progress is reported at most once in this time. */
@@ -123,12 +123,12 @@ export class DocumentHost {
     const signal = flag ? watched(flag) : undefined;
     return {
       check,
-      progress(share) {
+      progress(share, reached) {
         check();
         const now = performance.now();
         if (now - last < TELL_EVERY) return;
         last = now;
-        progress?.(share);
+        progress?.(share, reached);
       },
       ...(this.pool ? { pool: this.pool.runner(signal) } : {}),
       ...(this.wasm ? { wasm: this.wasm } : {}),

@@ -24,6 +24,7 @@ export class HeadlessPane {
   readonly moves: Array<readonly ["update" | "commit", Motion] | readonly ["drop"]> = [];
   /** What was asked of strokes of the relax brush, in order, each as its dabs in words. */
   readonly strokes: Array<readonly ["update" | "commit", string] | readonly ["drop"]> = [];
+  readonly plots: Array<Readonly<Record<"u0" | "v0" | "u1" | "v1", number>>> = [];
 
   constructor(
     private readonly bench: Bench,
@@ -49,7 +50,7 @@ export class HeadlessPane {
       keep: () => void this.threads.push(["keep"]),
     };
     this.gestures = new Gestures(
-      { ...over, beginMove, beginPull: beginMove, beginRelax, thread },
+      { ...over, beginMove, beginPull: beginMove, beginRelax, drawPlot: (box) => void this.plots.push(box), thread },
       () => toolNamed(bench.getState().tool),
       pointingOn(bench, "sheet", sheetAt(bench, "sheet", surface)),
     );

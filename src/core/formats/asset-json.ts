@@ -15,6 +15,7 @@ import {
 import { type AssetHead, bodyOf, partRecord } from "../layout/delta";
 import { FARTHEST_UV, type Layout, structureOf } from "../layout/layout";
 import { MOST_NAMED, NamedSelection } from "../layout/named-selection";
+import { Plots } from "../layout/plots";
 import { RULES, Rules } from "../layout/rules";
 import { MOST_LOCKS, SeamLock } from "../layout/seam-lock";
 import { MOST_MARKS, ShellMark } from "../layout/shell-mark";
@@ -121,6 +122,7 @@ export const HeadJson = z.object({
   selections: z.array(NamedSelection).max(MOST_NAMED).default([]),
   seamLocks: z.array(SeamLock).max(MOST_LOCKS).default([]),
   views: Views.default([]),
+  plots: Plots.default([]),
   shellMarks: z.array(ShellMark).max(MOST_MARKS).default([]),
   materials: z.array(
     z.object({
@@ -383,6 +385,7 @@ export const readHead = (json: z.infer<typeof HeadJson>): AssetHead =>
     selections: json.selections ?? [],
     seamLocks: json.seamLocks ?? [],
     views: json.views ?? [],
+    plots: json.plots ?? [],
     shellMarks: json.shellMarks ?? [],
   }) as AssetHead;
 

@@ -1,6 +1,7 @@
 import { type Asset, type PlacedShape, shapesOf, type UvSetId } from "../layout/asset";
 import { getBit } from "../layout/bits";
 import { isBarrier, type Layout, structureOf } from "../layout/layout";
+import { type Plot, plotsOf } from "../layout/plots";
 import { tint, toHex } from "../layout/tints";
 import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
@@ -42,8 +43,22 @@ export function writeSheet(asset: Asset, options: SheetOptions): string {
     `<g font-family="sans-serif" stroke-linejoin="round">`,
     ...tiles(bounds, x, y, r),
     ...parts,
+    ...plotsOf(asset, options.set).map((plot) => drawPlot(plot, x, y, r)),
     "</g></svg>\n",
   ].join("\n");
+}
+
+function drawPlot(
+  { name, u0, v0, u1, v1 }: Plot,
+  x: (u: number) => number,
+  y: (v: number) => number,
+  r: number,
+): string {
+  const box = `x="${x(u0)}" y="${y(v1)}" width="${+(x(u1) - x(u0)).toFixed(2)}" height="${+(y(v0) - y(v1)).toFixed(2)}"`;
+  return [
+    `<rect ${box} fill="none" stroke="#22252e" stroke-width="${r / 1024}" stroke-dasharray="${r / 128} ${r / 256}"/>`,
+    `<text x="${x(u0) + r / 128}" y="${y(v1) + r / 64}" font-size="${r / 64}" fill="#22252e">${safe(name)}</text>`,
+  ].join("");
 }
 
 function mappedWedges(shape: PlacedShape, set: Layout): Set<number> {

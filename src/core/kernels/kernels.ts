@@ -112,6 +112,18 @@ interface Code {
     lastY: number,
     taken: number,
   ): number;
+  fitNear(
+    grid: number,
+    rows: number,
+    words: number,
+    runs: number,
+    count: number,
+    lastX: number,
+    lastY: number,
+    taken: number,
+    x: number,
+    y: number,
+  ): number;
   takeRuns(
     grid: number,
     rows: number,
@@ -123,6 +135,28 @@ interface Code {
     y: number,
     top: number,
   ): void;
+  shellDistances(
+    out: number,
+    inside: number,
+    nx: number,
+    ny: number,
+    segments: number,
+    segmentCount: number,
+    triangles: number,
+    triangleCount: number,
+    band: number,
+  ): void;
+  settleBegin(count: number, records: number, poses: number, turns: number, marks: number, seed: number): void;
+  settlePage(width: number, height: number, apart: number, room: number): void;
+  settleWork(): number;
+  settleRelax(order: number, mix: number, apart: number, allowed: number, mayTurn: number): number;
+  settleSum(): number;
+  settleFree(free: number): void;
+  settleWeights(pairs: number, scratch: number): void;
+  settleSeparate(room: number): void;
+  settleHits(hit: number, marks: number, out: number): number;
+  settleWeigh(): void;
+  settleMove(shell: number, texel: number): void;
   freeAll(grid: number, rows: number, words: number, levels: number): void;
   dot(count: number, a: number, b: number): number;
   addScaled(count: number, out: number, a: number, b: number, times: number): void;
@@ -237,7 +271,7 @@ export class Kernels {
   }
 
   /** Takes room for numbers, and copies them there. */
-  put(list: Float64Array | Uint32Array | Int32Array): number {
+  put(list: Float64Array | Float32Array | Uint32Array | Int32Array | Uint8Array): number {
     const at = this.take(list.byteLength);
     new Uint8Array(this.code.memory.buffer).set(new Uint8Array(list.buffer, list.byteOffset, list.byteLength), at);
     return at;
@@ -255,6 +289,9 @@ export class Kernels {
 
   f64(at: number, length: number): Float64Array {
     return new Float64Array(this.code.memory.buffer, at, length);
+  }
+  f32(at: number, length: number): Float32Array {
+    return new Float32Array(this.code.memory.buffer, at, length);
   }
   u32(at: number, length: number): Uint32Array {
     return new Uint32Array(this.code.memory.buffer, at, length);

@@ -3,6 +3,7 @@ import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
 import type { PartId, ShapeId, UvSetId } from "./ids";
 import type { Layout } from "./layout";
 import type { NamedSelection } from "./named-selection";
+import type { Plot } from "./plots";
 import type { Rules } from "./rules";
 import type { SeamLock } from "./seam-lock";
 import type { ShellMark } from "./shell-mark";
@@ -163,6 +164,8 @@ export interface Asset {
   readonly seamLocks: readonly SeamLock[];
   /** From where it will be seen; from all round where none is marked. */
   readonly views: Views;
+  /** Rectangles kept for packings. */
+  readonly plots: readonly Plot[];
   /** What was said of single shells. */
   readonly shellMarks: readonly ShellMark[];
   readonly parts: readonly Part[];

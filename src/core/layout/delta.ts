@@ -22,6 +22,7 @@ export interface AssetHead
     | "selections"
     | "seamLocks"
     | "views"
+    | "plots"
     | "shellMarks"
     | "materials"
     | "images"
@@ -61,6 +62,7 @@ export const headOf = (asset: Asset): AssetHead => ({
   selections: asset.selections,
   seamLocks: asset.seamLocks,
   views: asset.views,
+  plots: asset.plots,
   shellMarks: asset.shellMarks,
   materials: asset.materials,
   images: asset.images,

@@ -54,6 +54,7 @@ export function newAsset(head: Head, list: readonly NewPart[]): Asset {
     selections: [],
     seamLocks: [],
     views: [],
+    plots: [],
     shellMarks: [],
     parts,
     shapes,

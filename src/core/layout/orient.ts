@@ -27,7 +27,7 @@ export function turnedAbout(uv: Float64Array, angle: number, [u, v]: readonly [n
 }
 
 /** Indices of the convex hull, counter-clockwise. Source: A. Andrew, Another efficient algorithm (1979). */
-function hull(uv: Float64Array): number[] {
+export function convexHull(uv: Float64Array): number[] {
   const order = Array.from({ length: uv.length / 2 }, (_, i) => i).sort(
     (a, b) => uv[2 * a]! - uv[2 * b]! || uv[2 * a + 1]! - uv[2 * b + 1]!,
   );
@@ -50,7 +50,7 @@ function hull(uv: Float64Array): number[] {
 
 /** The angle, counter-clockwise, that lays points in their smallest box; a quarter turn more does as well. Source: H. Freeman, R. Shapira, Determining the minimum-area encasing rectangle (1975). */
 export function smallestBoxAngle(uv: Float64Array): number {
-  const ring = hull(uv);
+  const ring = convexHull(uv);
   let best = 0;
   let least = Infinity;
   for (let k = 0; k < ring.length; k++) {

@@ -40,7 +40,7 @@ describe("Draft", () => {
   it("leaves shells standing upright, unless they may be turned by quarters to fill the tile", async () => {
     const drafted = await edit(paperLantern(), "draft");
     expect(Math.max(...leaning(drafted))).toBeLessThan(1e-6);
-    const turned = leaning(await edit(paperLantern(), "draft", { turns: "quarter" }));
+    const turned = leaning(await edit(paperLantern(), "draft", { turns: "quarters" }));
     // Turned by quarters and by nothing between.
     for (const angle of turned) {
       const quarters = angle / (Math.PI / 2);

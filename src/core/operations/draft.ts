@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { DRAFT_STYLES, SEAMS_OR_SHEET } from "../layout/seam-wishes";
 import { type EditOperation, loaded } from "./operation";
-import { packOptions } from "./pack";
+import { packBasics } from "./pack";
 
 const options = z.object({
   fill: z.enum(SEAMS_OR_SHEET).default("balanced").meta({
@@ -34,9 +34,9 @@ const options = z.object({
     .max(179)
     .default(60)
     .meta({ title: "Crease", description: "Faces meeting at this angle or more are parted first", unit: "°" }),
-  ...packOptions.omit({ keepScale: true, keepStacks: true, keepUpright: true, search: true, turns: true }).shape,
-  turns: packOptions.shape.turns.default("none").meta({
-    ...packOptions.shape.turns.meta(),
+  ...packBasics.shape,
+  turns: packBasics.shape.turns.default("none").meta({
+    ...packBasics.shape.turns.meta(),
     description: "Shells stand upright, as their parts do; quarter turns fill the tile better and give that up",
   }),
 });

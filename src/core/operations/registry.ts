@@ -53,11 +53,13 @@ import { ungroupParts } from "./parts/ungroup-parts";
 import { unite } from "./parts/unite";
 import { unlockParts } from "./parts/unlock-parts";
 import { pin, unpin } from "./pin";
+import { addPlot } from "./place/add-plot";
 import { ARRANGING } from "./place/arranging";
 import { bringBack } from "./place/bring-back";
 import { intoFree } from "./place/into-free";
 import { layLike } from "./place/lay-like";
 import { nudge } from "./place/nudge";
+import { removePlots } from "./place/remove-plots";
 import { standUpright } from "./place/stand-upright";
 import { applyTransform } from "./prepare/apply-transform";
 import { closeGaps } from "./prepare/close-gaps";
@@ -294,6 +296,7 @@ export { movesShells } from "./move-images";
 /** Those that somebody asks for one by one. */
 export {
   acceptFindings,
+  addPlot,
   addSet,
   assemble,
   bringBack,
@@ -322,6 +325,7 @@ export {
   pickSimilar,
   pullPoints,
   relaxStroke,
+  removePlots,
   renamePart,
   separate,
   setAside,

@@ -3,6 +3,7 @@ import { describe, expect, it } from "vitest";
 import { Kernels } from "../kernels/kernels";
 import { BitGrid, type GridShape, gridShapes } from "./bit-grid";
 import type { Item } from "./raster";
+import { waysOf } from "./ways";
 
 const COLUMNS = 128;
 const ROWS = 160;
@@ -45,7 +46,7 @@ describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
         const taken = new Set<number>();
         for (const [a, b, isEll] of list) {
           const item = isEll ? ell(Math.max(a, b), Math.min(a, b) / 2) : box(a, b);
-          const turns = gridShapes(kernels, item, 1, padding, true);
+          const turns = gridShapes(kernels, waysOf(item, { turns: "quarters" }), 1, padding);
           const put = grid.put(turns, ROWS)!;
           expect(put && { ...put }).toEqual(slowly(kernels, turns, taken));
           if (!put) continue;
@@ -59,7 +60,46 @@ describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
       { numRuns: 25 },
     );
   });
+
+  it("puts shapes near where they are wanted, at the nearest place that looking at every cell finds", () => {
+    const size = fc.double({ min: 4, max: 40, noNaN: true });
+    const where = fc.tuple(fc.integer({ min: -20, max: COLUMNS + 20 }), fc.integer({ min: -20, max: ROWS + 20 }));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(size, size, where), { minLength: 1, maxLength: 9 }), (list) => {
+        const kernels = new Kernels(simd);
+        const grid = new BitGrid(kernels, COLUMNS, ROWS);
+        const taken = new Set<number>();
+        for (const [a, b, [x, y]] of list) {
+          const item = ell(Math.max(a, b), Math.min(a, b) / 2);
+          const [shape] = gridShapes(kernels, waysOf(item, { turns: "none" }), 1, 1);
+          const put = grid.putNear([shape!], [[x, y]]);
+          expect(put && Math.hypot(put.x - x, put.y - y)).toEqual(nearestSlowly(kernels, shape!, taken, x, y));
+          if (!put) continue;
+          for (const [cx, cy] of cellsOf(kernels, shape!.body, shape!.bodyCount))
+            expect(taken.has((put.y + cy) * COLUMNS + put.x + cx)).toBe(false);
+          for (const [cx, cy] of cellsOf(kernels, shape!.grown, shape!.grownCount)) {
+            const [gx, gy] = [put.x + shape!.x + cx, put.y + shape!.y + cy];
+            if (gx >= 0 && gx < COLUMNS && gy >= 0 && gy < ROWS) taken.add(gy * COLUMNS + gx);
+          }
+        }
+      }),
+      { numRuns: 15 },
+    );
+  });
 });
+
+/** How far the nearest free place is, by looking at every cell of every place; null for none. */
+function nearestSlowly(kernels: Kernels, shape: GridShape, taken: ReadonlySet<number>, x: number, y: number) {
+  const cells = cellsOf(kernels, shape.body, shape.bodyCount);
+  let best: number | null = null;
+  for (let row = 0; row + shape.h <= ROWS; row++)
+    for (let column = 0; column + shape.w <= COLUMNS; column++) {
+      const far = Math.hypot(column - x, row - y);
+      if (best !== null && far >= best) continue;
+      if (!cells.some(([cx, cy]) => taken.has((row + cy) * COLUMNS + column + cx))) best = far;
+    }
+  return best;
+}
 
 /** The lowest, then leftmost place, by looking at every cell of every place. */
 function slowly(kernels: Kernels, turns: readonly GridShape[], taken: ReadonlySet<number>) {

@@ -1,5 +1,6 @@
 import type { Kernels } from "../kernels/kernels";
-import { halfTurnRuns, type Item, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
+import { halfTurnRuns, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
+import type { Quarter, Way } from "./ways";
 
 /** A shape as it may be put: its cells, and those nearer to it than the padding, as runs in the memory of kernels. */
 export interface GridShape {
@@ -13,22 +14,17 @@ export interface GridShape {
   readonly x: number;
   readonly y: number;
   readonly rows: number;
-  /** As it stands without a turn. */
+  /** As it stands without a quarter turn. */
   readonly frame: Frame;
+  /** The way it is turned or mirrored, by its number, and the quarter from there. */
+  readonly way: number;
+  readonly quarter: Quarter;
 }
 
 /** The frame that a shell's cells lie in: its size, and the cells between it and the shell's box. */
 export type Frame = Pick<Mask, "w" | "h" | "pad">;
 
-/** Where a shell's frame lies, turned by quarters. */
-export interface FramePlace {
-  readonly turn: 0 | 1 | 2 | 3;
-  readonly x: number;
-  readonly y: number;
-  readonly frame: Frame;
-}
-
-/** A place of a shape: the turn by quarters, and its lower left corner. */
+/** A place of a shape: which of its turns, and its lower left corner. */
 export interface GridPlace {
   readonly turn: number;
   readonly x: number;
@@ -98,32 +94,67 @@ export class BitGrid {
       const end = y + shape.h;
       if (!best || end < best.end || (end === best.end && x < best.x)) best = { turn, x, y, end };
     }
-    if (!best) return null;
-    const shape = turns[best.turn]!;
-    this.takeRuns(shape.grown, shape.grownCount, best.x + shape.x, best.y + shape.y, shape.rows);
+    if (best) this.take(turns[best.turn]!, best);
     return best;
+  }
+
+  /**
+   * Puts a shape where its frame comes to lie nearest to where it is wanted.
+   *
+   * @param wanted by turn, the column and row of its lower left corner
+   */
+  putNear(turns: readonly GridShape[], wanted: readonly (readonly [x: number, y: number])[]): GridPlace | null {
+    let best: (GridPlace & { far: number }) | null = null;
+    for (const [turn, shape] of turns.entries()) {
+      const [lastX, lastY] = [this.columns - shape.w, this.rows - shape.h];
+      if (lastX < 0 || lastY < 0) continue;
+      const { grid, rows, words, taken } = this;
+      const [wx, wy] = wanted[turn]!;
+      const { code } = this.kernels;
+      const at = code.fitNear(grid, rows, words, shape.body, shape.bodyCount, lastX, lastY, taken, wx, wy);
+      if (at < 0) continue;
+      const [x, y] = [at & 0xffff, at >> 16];
+      const far = Math.hypot(x - wx, y - wy);
+      if (!best || far < best.far) best = { turn, x, y, far };
+    }
+    if (best) this.take(turns[best.turn]!, best);
+    return best;
+  }
+
+  private take(shape: GridShape, { x, y }: GridPlace): void {
+    this.takeRuns(shape.grown, shape.grownCount, x + shape.x, y + shape.y, shape.rows);
   }
 }
 
-/** The turns of a shell at a size, laid into the memory of kernels. @param side cells per tile @param padding in cells */
-export function gridShapes(kernels: Kernels, item: Item, side: number, padding: number, mayTurn: boolean): GridShape[] {
+/** The turns of a shell at a size, laid into the memory of kernels. @param side cells per unit @param padding in cells */
+export const gridShapes = (kernels: Kernels, ways: readonly Way[], side: number, padding: number): GridShape[] =>
+  ways.flatMap((way, number) => shapesOfWay(kernels, way, number, side, padding));
+
+function shapesOfWay(
+  kernels: Kernels,
+  { item, quarters }: Way,
+  way: number,
+  side: number,
+  padding: number,
+): GridShape[] {
   const { body, grown, w, h, pad } = rasterise(item, side, padding);
-  const shapeOf = (own: Int32Array, wide: Int32Array, rows: number): GridShape =>
-    gridShape(kernels, own, wide, rows, { w, h, pad });
+  const shapeOf = (own: Int32Array, wide: Int32Array, rows: number, quarter: Quarter): GridShape =>
+    gridShape(kernels, own, wide, { rows, frame: { w, h, pad }, way, quarter });
   const [own, wide] = [runsOf(body, w, h), runsOf(grown, w, h)];
-  const upright = shapeOf(own, wide, h);
-  if (!mayTurn) return [upright];
+  const shapes = [shapeOf(own, wide, h, 0)];
+  if (quarters.includes(2)) shapes.push(shapeOf(halfTurnRuns(own, w, h), halfTurnRuns(wide, w, h), h, 2));
+  if (!quarters.includes(1)) return shapes;
   const [turned, wider] = [runsOf(quarterTurn(body, w, h), h, w), runsOf(quarterTurn(grown, w, h), h, w)];
-  return [
-    upright,
-    shapeOf(turned, wider, w),
-    shapeOf(halfTurnRuns(own, w, h), halfTurnRuns(wide, w, h), h),
-    shapeOf(halfTurnRuns(turned, h, w), halfTurnRuns(wider, h, w), w),
-  ];
+  shapes.splice(1, 0, shapeOf(turned, wider, w, 1));
+  return [...shapes, shapeOf(halfTurnRuns(turned, h, w), halfTurnRuns(wider, h, w), w, 3)];
 }
 
-/** @param rows of the frame that both kinds of runs lie in */
-function gridShape(kernels: Kernels, body: Int32Array, grown: Int32Array, rows: number, frame: Frame): GridShape {
+function gridShape(
+  kernels: Kernels,
+  body: Int32Array,
+  grown: Int32Array,
+  lies: Pick<GridShape, "rows" | "frame" | "way" | "quarter">,
+): GridShape {
   const { x0, y0, x1, y1 } = boxOf(body);
   return {
     w: x1 - x0,
@@ -134,8 +165,7 @@ function gridShape(kernels: Kernels, body: Int32Array, grown: Int32Array, rows: 
     grownCount: grown.length / 3,
     x: -x0,
     y: -y0,
-    rows,
-    frame,
+    ...lies,
   };
 }
 

@@ -1,4 +1,5 @@
 import type { BitGrid } from "./bit-grid";
+import type { Page } from "./page";
 import { boundsOf, type Item, rasterise } from "./raster";
 
 /** An obstacle wider than this many tiles is taken triangle by triangle, so that no frame grows beyond measure. */
@@ -7,16 +8,22 @@ const WIDEST = 2;
 /**
  * Takes the cells that lie nearer than the padding to a shell that stays where it lies.
  *
- * @param perTile cells a tile @param padding in cells @param margin the tile's, of which the sheet has none; in tiles
+ * @param perTile cells a tile @param padding in cells @param from where the sheet begins
  */
-export function takeObstacle(grid: BitGrid, item: Item, perTile: number, padding: number, margin: number): void {
+export function takeObstacle(
+  grid: BitGrid,
+  item: Item,
+  perTile: number,
+  padding: number,
+  from: Pick<Page, "u0" | "v0">,
+): void {
   const { u0, v0, u1, v1 } = boundsOf(item);
-  const reach = padding / perTile + margin;
-  const [across, up] = [grid.columns / perTile + margin, grid.rows / perTile + margin];
-  if (u1 < -reach || v1 < -reach || u0 > across + reach || v0 > up + reach) return;
+  const reach = padding / perTile;
+  const [across, up] = [grid.columns / perTile + from.u0, grid.rows / perTile + from.v0];
+  if (u1 < from.u0 - reach || v1 < from.v0 - reach || u0 > across + reach || v0 > up + reach) return;
   if (Math.max(u1 - u0, v1 - v0) > WIDEST && item.triangles.length > 6) {
     for (let i = 0; i < item.triangles.length; i += 6)
-      takeObstacle(grid, triangleItem(item.triangles.subarray(i, i + 6)), perTile, padding, margin);
+      takeObstacle(grid, triangleItem(item.triangles.subarray(i, i + 6)), perTile, padding, from);
     return;
   }
   // One triangle over many tiles: it may cover all of this one.
@@ -24,7 +31,7 @@ export function takeObstacle(grid: BitGrid, item: Item, perTile: number, padding
     grid.takeCells(new Uint8Array(grid.columns * grid.rows).fill(1), grid.columns, grid.rows, 0, 0);
     return;
   }
-  const [x, y] = [(u0 - margin) * perTile, (v0 - margin) * perTile];
+  const [x, y] = [(u0 - from.u0) * perTile, (v0 - from.v0) * perTile];
   const { grown, w, h, pad } = rasterise(item, perTile, padding, [x - Math.floor(x), y - Math.floor(y)]);
   grid.takeCells(grown, w, h, Math.floor(x) - pad, Math.floor(y) - pad);
 }

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { Stopped } from "../layout/stopped";
-import { areaOf, type FoundLayout, searchOrder } from "./order-search";
-import { packItems, packReached } from "./pack-items";
+import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
+import { areaOf } from "./page";
 import type { Item } from "./raster";
+import { waysOf } from "./ways";
 
 const box = (w: number, h: number): Item => ({
   triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
@@ -20,22 +20,28 @@ const cutSquare = (): Item[] => {
   return columns.flatMap((w, i) => rows[i]!.map((h) => box(w, h)));
 };
 
-const plain = { padding: 0, margin: 0, mayTurn: true, effort: 0.4 };
+const page = { u0: 0, v0: 0, w: 1, h: 1, texels: 1024 };
+const plain = (items: readonly Item[], more: Partial<OrderOptions> = {}): OrderOptions => ({
+  page,
+  unit: 1,
+  padding: 0,
+  ways: items.map((item) => waysOf(item, { turns: "quarters" })),
+  effort: 0.4,
+  ...more,
+});
+const nothing = () => {};
+
+/** All that a search told, one after another. */
+function told(items: readonly Item[], more: Partial<OrderOptions> = {}): FoundLayout[] {
+  const out: FoundLayout[] = [];
+  searchOrder(items, plain(items, more), nothing, (found) => out.push(found));
+  return out;
+}
 
 describe("the search for an order", () => {
   it("comes to the same for the same shells, and is told of larger ones only", () => {
     const items = Array.from({ length: 14 }, (_, i) => box(0.1 + 0.07 * ((i * 5) % 7), 0.1 + 0.05 * ((i * 3) % 11)));
-    const search = () => {
-      const told: FoundLayout[] = [];
-      searchOrder(
-        items,
-        plain,
-        () => {},
-        (found) => told.push(found),
-      );
-      return told;
-    };
-    const [one, other] = [search(), search()];
+    const [one, other] = [told(items), told(items)];
     expect(other).toEqual(one);
     const scales = one.map((found) => found.scale);
     expect(scales).toEqual([...scales].sort((a, b) => a - b));
@@ -44,40 +50,24 @@ describe("the search for an order", () => {
 
   it("lays boxes that fill a square so that hardly anything is left", () => {
     const items = cutSquare();
-    const options = {
-      resolution: 4096,
-      padding: 0,
-      margin: 0,
-      turns: "quarter",
-      keepScale: false,
-      effort: 2.5,
-    } as const;
-    const { scale } = packItems(items, options)[0]!;
-    expect(areaOf(items) * scale ** 2).toBeGreaterThan(0.9);
+    expect(areaOf(items) * told(items, { effort: 2.5 }).at(-1)!.scale ** 2).toBeGreaterThan(0.9);
   });
 
   it("takes nothing longer than the tile, however little it covers", () => {
-    const needle = box(5, 1e-9);
-    let scale = 0;
-    const take = (found: FoundLayout) => {
-      scale = Math.max(scale, found.scale);
-    };
-    searchOrder([needle], plain, () => {}, take);
+    const { scale } = told([box(5, 1e-9)]).at(-1)!;
     expect(5 * scale).toBeLessThanOrEqual(1);
     expect(5 * scale).toBeGreaterThan(0.95);
   });
 
-  it("keeps what it had found when it is stopped, or ends with nothing", () => {
-    const items = cutSquare();
-    const options = { resolution: 1024, padding: 2, margin: 2, turns: "quarter", keepScale: false } as const;
-    const stoppedAt = (share: number) =>
-      packReached(items, options, (done) => {
-        if (done >= share) throw new Stopped("Stopped.");
-      });
-    const early = stoppedAt(0.5);
-    expect(early.stopped).toBe(true);
-    expect(early.placements).toHaveLength(items.length);
-    expect(areaOf(items) * early.placements[0]!.scale ** 2).toBeGreaterThan(0.6);
-    expect(() => stoppedAt(0)).toThrow(Stopped);
+  it("lays what is wide into a wide page, and what is high into a high one", () => {
+    for (const [w, h] of [
+      [0.9, 0.2],
+      [0.2, 0.9],
+    ] as const) {
+      const items = [box(9, 2), box(9, 2)];
+      const { scale } = told(items, { page: { ...page, w, h }, effort: 0 }).at(-1)!;
+      // Two bars fill a page of their form with one above the other, half as long as it is.
+      expect(scale * 9).toBeGreaterThan(0.45 * 0.97);
+    }
   });
 });

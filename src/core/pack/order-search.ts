@@ -1,7 +1,11 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { BitGrid, type FramePlace, type GridShape, gridShapes } from "./bit-grid";
+import { BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
 import { takeObstacle } from "./obstacles";
+import { areaOf, extentOf, type Page, type Placement } from "./page";
+import { placementOn } from "./placed-on-grid";
+import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
+import type { Way } from "./ways";
 
 /** Cells a side of the sheets on which orders are tried, one after another, multiples of 64. */
 const SHEETS = [512, 1024, 2048] as const;
@@ -10,28 +14,30 @@ const FINE_SHELLS = 800;
 /** Layouts that are tried on each: a finer one takes eight times as long. */
 const TRIES = [1, 0.25, 1 / 30] as const;
 const triesFor = (shells: number, sheet: number, effort: number): number =>
-  Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!));
+  effort && Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!));
 
 export interface OrderOptions {
-  /** Both in shares of the tile. */
+  readonly page: Page;
+  /** How many units of the page a unit of the shells is, at a scale of 1. */
+  readonly unit: number;
+  /** Least distance of two shells, in units of the page. */
   readonly padding: number;
-  readonly margin: number;
-  readonly mayTurn: boolean;
-  /** How many times as many orders are tried as in a quick search. */
+  /** By shell, the ways it may be put. */
+  readonly ways: readonly (readonly Way[])[];
+  /** How many times as many orders are tried as in a quick search; 0 tries those by keys alone, on coarse cells. */
   readonly effort: number;
+  /** Seeds of other numbers lead to other changes of order. */
+  readonly seed?: number;
   /** The only scale that is tried; as large as they fit when not given. */
-  readonly fixed?: number;
+  readonly fixed?: number | undefined;
   /** Shells that stay where they lie. */
-  readonly obstacles?: readonly Item[];
+  readonly obstacles?: readonly Item[] | undefined;
 }
 
-/** Where shells lie that fit a tile together, at a scale. */
+/** Where shells lie that fit a page together, at a scale. */
 export interface FoundLayout {
   readonly scale: number;
-  /** Cells of the tile within its margin, in which the places are told. */
-  readonly cells: number;
-  /** By shell, where its frame lies. */
-  readonly places: readonly FramePlace[];
+  readonly placements: readonly Placement[];
 }
 
 /** Shares of the page that shells fill at first. */
@@ -57,8 +63,8 @@ export function searchOrder(
   onStep: (share: number) => void,
   onBest: (found: FoundLayout) => void,
 ): void {
-  if (options.margin >= 0.5) return;
-  const sheets = SHEETS.slice(0, items.length > FINE_SHELLS ? 2 : 3);
+  if (options.page.w <= 0 || options.page.h <= 0) return;
+  const sheets = SHEETS.slice(0, !options.effort ? 1 : items.length > FINE_SHELLS ? 2 : 3);
   // A finer sheet takes as long for fewer tries.
   const weights = sheets.map((_, k) => triesFor(items.length, k, options.effort) * 8 ** k);
   const total = weights.reduce((a, b) => a + b, 0);
@@ -97,7 +103,11 @@ const NEAR = 1.006;
 
 class OrderSearch {
   private readonly perTile: number;
+  /** Cells that a unit of the shells is, at a scale of 1. */
+  private readonly perUnit: number;
   private readonly grid: BitGrid;
+  /** Rows of the page, and of the sheet, which is open above. */
+  private readonly top: number;
   private readonly rows: number;
   private readonly padding: number;
   private shapes: GridShape[][] = [];
@@ -106,7 +116,7 @@ class OrderSearch {
   private readonly most: number;
   private best: { order: readonly number[]; height: number; mean: number } = { order: [], height: 0, mean: 0 };
   private fits: Start = { order: [], scale: 0 };
-  private random = 0x2545f491;
+  private readonly next: () => number;
   private readonly bisected: number;
   private done = 0;
   private expected = 1;
@@ -115,23 +125,23 @@ class OrderSearch {
     private readonly kernels: Kernels,
     private readonly items: readonly Item[],
     private readonly options: OrderOptions,
-    private readonly cells: number,
+    cells: number,
     private readonly onBest: (found: FoundLayout) => void,
     private readonly onStep: (share: number) => void,
   ) {
-    const { margin, obstacles = [], fixed } = options;
+    const { page, unit, obstacles = [], fixed, seed = 0 } = options;
+    this.next = randomBy(seed);
     this.bisected = BISECTED[items.length > FEW_SHELLS ? 1 : 0];
-    this.perTile = cells / (1 - 2 * margin);
+    const columns = 64 * Math.ceil((cells * page.w) / Math.max(page.w, page.h) / 64);
+    this.perTile = columns / page.w;
+    this.perUnit = this.perTile * unit;
+    this.top = Math.floor(page.h * this.perTile * (1 + 1e-12));
     this.padding = options.padding * this.perTile * (1 + 1e-9);
-    this.rows = 2 * cells + 64;
-    this.grid = new BitGrid(kernels, cells, this.rows);
-    for (const item of obstacles) takeObstacle(this.grid, item, this.perTile, this.padding, margin);
+    this.rows = 2 * this.top + 64;
+    this.grid = new BitGrid(kernels, columns, this.rows);
+    for (const item of obstacles) takeObstacle(this.grid, item, this.perTile, this.padding, page);
     if (obstacles.length) this.grid.keep();
-    const extents = items.map((item) => {
-      const { u0, v0, u1, v1 } = boundsOf(item);
-      return Math.max(u1 - u0, v1 - v0);
-    });
-    this.most = fixed ?? (cells - 2) / (Math.max(...extents) * this.perTile || 1);
+    this.most = fixed ?? (Math.max(columns, this.top) - 2) / (Math.max(...items.map(extentOf)) * this.perUnit || 1);
   }
 
   /** @param tries layouts that are made by changing the best order */
@@ -149,7 +159,8 @@ class OrderSearch {
   /** Finds the best of the orders by keys, and by bisection the scale at which it fits. */
   private byKeys(): void {
     const { fixed } = this.options;
-    const first = Math.sqrt(FIRST_FILL / (areaOf(this.items) || 1e-12));
+    const { w, h } = this.options.page;
+    const first = Math.sqrt((FIRST_FILL * w * h) / (areaOf(this.items) || 1e-12)) / this.options.unit;
     let orders = KEYS.map((key) => ordered(this.items, key));
     let [low, high] = [0, Infinity];
     let scale = fixed ?? Math.min(first, this.most);
@@ -161,8 +172,8 @@ class OrderSearch {
         orders = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => orders[i]!);
       }
       // What its height tells of how much larger, or smaller, it would have to be.
-      const told = Math.sqrt(this.cells / Math.min(this.best.height, this.rows));
-      if (this.best.height <= this.cells) low = scale;
+      const told = Math.sqrt(this.top / Math.min(this.best.height, this.rows));
+      if (this.best.height <= this.top) low = scale;
       else high = scale;
       if (low >= this.most || scale < LEAST_SCALE) break;
       if (high < Infinity && low) scale = Math.sqrt(low * high);
@@ -190,15 +201,15 @@ class OrderSearch {
       const { order } = this.best;
       this.best = { order, height: Infinity, mean: Infinity };
       this.tryOrder(order);
-      while (made < patience && this.best.height > this.cells) {
+      while (made < patience && this.best.height > this.top) {
         made++;
         this.tryOrder(this.changed(this.best.order));
       }
     });
-    const fits = this.best.height <= this.cells;
+    const fits = this.best.height <= this.top;
     // Larger than there is is no size to go on to.
     if (fits && this.scale >= this.most) return most;
-    if (fits && !obstacles?.length) this.scale *= Math.max(LARGER, Math.sqrt(this.cells / this.best.height));
+    if (fits && !obstacles?.length) this.scale *= Math.max(LARGER, Math.sqrt(this.top / this.best.height));
     else if (fixed === undefined)
       this.scale = (fits ? this.scale : this.fits.scale) * (1 + FARTHEST * this.next() + NEXT);
     return Math.max(1, made);
@@ -206,12 +217,12 @@ class OrderSearch {
 
   /** Does something with the shapes at the scale that is worked at. */
   private atScale<T>(act: () => T): T {
-    const { kernels, options, perTile } = this;
+    const { kernels, options, perUnit } = this;
     this.scale = Math.min(this.scale, this.most);
     return kernels.during(() => {
-      this.shapes = this.items.map((item) => {
+      this.shapes = options.ways.map((ways) => {
         this.look();
-        return gridShapes(kernels, item, this.scale * perTile, this.padding, options.mayTurn && !item.stands);
+        return gridShapes(kernels, ways, this.scale * perUnit, this.padding);
       });
       return act();
     });
@@ -224,10 +235,10 @@ class OrderSearch {
 
   /** Lays shells out in an order, as long as it is no higher than the best at this scale. @returns its height */
   private tryOrder(order: readonly number[]): number {
-    const { grid, shapes, cells } = this;
+    const { grid, shapes, top } = this;
     this.done++;
     grid.clear();
-    const places: FramePlace[] = new Array(order.length);
+    const places: GridPlace[] = new Array(order.length);
     let [height, mean, area] = [0, 0, 0];
     for (const i of order) {
       this.look();
@@ -237,16 +248,22 @@ class OrderSearch {
       height = Math.max(height, put.end);
       area += shape.w * shape.h;
       mean += shape.w * shape.h * put.end;
-      places[i] = { turn: put.turn as FramePlace["turn"], x: put.x + shape.x, y: put.y + shape.y, frame: shape.frame };
+      places[i] = put;
     }
     mean /= area || 1;
     if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return height;
     this.best = { order: [...order], height, mean };
-    if (height <= cells && this.scale > this.fits.scale) {
+    if (height <= top && this.scale > this.fits.scale) {
       this.fits = { order: this.best.order, scale: this.scale };
-      this.onBest({ scale: this.scale, cells, places });
+      this.onBest({ scale: this.scale, placements: places.map((put, i) => this.placement(put, i)) });
     }
     return height;
+  }
+
+  private placement(put: GridPlace, shell: number): Placement {
+    const { page, unit, ways } = this.options;
+    const size = { scale: this.scale * unit, perTile: this.perTile, page };
+    return placementOn(put, this.shapes[shell]![put.turn]!, ways[shell]!, size);
   }
 
   /** The order with one thing changed, or two. */
@@ -262,14 +279,6 @@ class OrderSearch {
       else out.splice(j, 0, ...out.splice(i, 1));
     }
     return out;
-  }
-
-  /** A number from 0 to before 1: the same ones each time (Marsaglia's xorshift, 2003). */
-  private next(): number {
-    this.random ^= this.random << 13;
-    this.random ^= this.random >>> 17;
-    this.random ^= this.random << 5;
-    return (this.random >>> 0) / 2 ** 32;
   }
 }
 
@@ -290,14 +299,4 @@ function ordered(items: readonly Item[], key: Key): number[] {
     return key(u1 - u0, v1 - v0, areaOf([item]));
   });
   return items.map((_, i) => i).sort((a, b) => size[b]! - size[a]! || a - b);
-}
-
-/** The area of shells, triangle by triangle. */
-export function areaOf(items: readonly Item[]): number {
-  let area = 0;
-  for (const { triangles: q } of items)
-    for (let i = 0; i < q.length; i += 6)
-      area +=
-        Math.abs((q[i + 2]! - q[i]!) * (q[i + 5]! - q[i + 1]!) - (q[i + 4]! - q[i]!) * (q[i + 3]! - q[i + 1]!)) / 2;
-  return area;
 }

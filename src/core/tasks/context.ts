@@ -4,8 +4,11 @@ import type { TaskRunner } from "./task-runner";
 
 /** How work reports progress, and learns that it should stop. */
 export interface Context {
-  /** Tells the share that is done. Called often: it looks for the signal to stop as well. @throws Stopped */
-  progress(share: number): void;
+  /**
+   * Tells the share that is done, and where it is worth telling how much of what it is after was reached, from 0 to 1.
+   * Called often: it looks for the signal to stop as well. @throws Stopped
+   */
+  progress(share: number, reached?: number): void;
   /** Looks for the signal to stop, where there is no share to tell. @throws Stopped */
   check?(): void;
   /** Shows what the work has come to, while it goes on: layouts with other points than those they had. */

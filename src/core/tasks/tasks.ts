@@ -12,6 +12,9 @@ import { Stopped } from "../layout/stopped";
 import type { PolyMesh } from "../mesh/poly-mesh";
 import { seedTopology, type Topology } from "../mesh/topology";
 import { seedTriangles, type Triangles } from "../mesh/triangulate";
+import { type PageFound, type PagePacking, packPage } from "../pack/pack-page";
+import { flatPlacements } from "../pack/page";
+import type { Item } from "../pack/raster";
 import { findFaults } from "../prepare/faults";
 import { type Drafted, draftStages } from "../seams/draft";
 import { draftPiece, type PieceAnswer, type PieceAsk } from "../seams/draft-piece";
@@ -125,6 +128,12 @@ function unlessEnded<T>(act: () => T): T {
   }
 }
 
+/** Shells, and how they are packed into a page. */
+export interface PackPageInput {
+  readonly items: readonly Item[];
+  readonly packing: PagePacking;
+}
+
 /** An image as it is drawn for another layout. */
 export interface RedrawInput extends Pick<Redraw, "triangles" | "bleed"> {
   readonly bytes: Uint8Array;
@@ -204,6 +213,20 @@ export const tasks = {
       seedShape(input.shapes[n]!.mesh, input.shapes[n]!.layout, k);
     });
     return measureBetween(input);
+  },
+
+  /** Packs shells into one page; stopped, it returns what it has reached. */
+  packPage({ items, packing }: PackPageInput, report: Report): PageFound | null {
+    let [done, last] = [0, 0];
+    const step = (share: number) => {
+      done = share;
+      report(share);
+    };
+    return packPage(items, packing, step, (scale, placements) => {
+      if (performance.now() - last < SHOWN_EVERY) return;
+      last = performance.now();
+      report(done, flatPlacements(scale, placements()));
+    });
   },
 
   /** Draws an image anew, out of its file into a file. */

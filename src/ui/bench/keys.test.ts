@@ -65,7 +65,7 @@ describe("what the interface does by key and by name", () => {
     pick(bench, shapesOf(asset)[0]!.id, [0], "replace");
     run("tool-lasso");
     const stop = vi.fn();
-    bench.setState({ jobs: [{ id: 1, title: "Pack", share: 0, stop }] });
+    bench.setState({ jobs: [{ id: 1, title: "Pack", share: 0, curve: [], stop }] });
     run("stop");
     expect([stop.mock.calls.length, now().tool, countPicked(now().picked)]).toEqual([1, "lasso", 1]);
     bench.setState({ jobs: [] });

@@ -4,8 +4,9 @@ import { ActionIcon, Button, Progress, SegmentedControl, Tooltip } from "@mantin
 import { IconArrowBackUp, IconArrowForwardUp } from "@tabler/icons-react";
 import { Fragment } from "react";
 import type { SelectionKind } from "@/core/operations/operation";
+import { operationById } from "@/core/operations/registry";
 import { count } from "@/core/operations/words";
-import { stepBench } from "../session/actions";
+import { runOperation, stepBench } from "../session/actions";
 import type { MouseHabit } from "../session/look-choices";
 import { messageWords } from "../session/say";
 import { pickWholeParts, setKind } from "../session/selection";
@@ -14,6 +15,7 @@ import { boxTool } from "../tools/box-tool";
 import type { Tool } from "../tools/tool";
 import { toolNamed } from "../tools/tools";
 import { PickedSizes } from "./picked-sizes";
+import { ReachedCurve } from "./reached-curve";
 import classes from "./status-line.module.css";
 import { ToolChoice } from "./tool-choice";
 
@@ -72,10 +74,21 @@ export function StatusLine() {
       <span className={classes.words} role="status" data-tone={message?.tone} title={message?.words}>
         {message ? messageWords(message) : hintOf(tool, kind, mouse)}
       </span>
+      {message?.offers?.map(({ title, operation, options }) => (
+        <Button
+          key={title}
+          size="compact-xs"
+          variant="default"
+          onClick={() => void runOperation(session, operationById(operation), options)}
+        >
+          {title}
+        </Button>
+      ))}
       <span className={classes.push} />
       {jobs.map((job) => (
         <Fragment key={job.id}>
           <span>{job.title}</span>
+          {job.curve.length > 0 && <ReachedCurve curve={job.curve} />}
           <Progress value={100 * job.share} w={90} size="sm" color="pool" aria-label={`${job.title} progress`} />
           <span>{Math.round(100 * job.share)} %</span>
           <Button size="compact-xs" variant="default" onClick={job.stop} aria-label={`Stop ${job.title}`}>

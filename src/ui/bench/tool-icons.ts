@@ -9,6 +9,7 @@ import {
   IconRipple,
   IconRotate,
   IconRoute,
+  IconSquareDashed,
 } from "@tabler/icons-react";
 import type { ComponentType } from "react";
 
@@ -24,4 +25,5 @@ export const TOOL_ICONS: Readonly<Record<string, ComponentType<{ size: number }>
   scale: IconResize,
   pull: IconHandGrab,
   relax: IconRipple,
+  plot: IconSquareDashed,
 };

@@ -14,6 +14,7 @@ import { Notice } from "./notice";
 import classes from "./pane.module.css";
 import { PaneTitle } from "./pane-title";
 import { takeDrops } from "./picture-drop";
+import { Plots } from "./plots";
 import { ProjectionHandle } from "./projection-handle";
 import { Readout } from "./readout";
 import { SheetHandles } from "./sheet-handles";
@@ -90,6 +91,7 @@ export function Pane({ pane }: { pane: PaneName }) {
           {pane === "sheet" && stage && !isLookingBack && (
             <>
               <TrialLines eye={stage.sheet} />
+              <Plots eye={stage.sheet} />
               <FreeSpace eye={stage.sheet} />
               <MateThreads eye={stage.sheet} />
               <UpArrow eye={stage.sheet} />

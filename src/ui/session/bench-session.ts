@@ -16,12 +16,12 @@ import { queryOfScope } from "@/core/operations/scope-query";
 import type { HistoryState } from "@/wire/answers";
 import type { HistoryStep } from "@/wire/requests";
 import { drawn } from "./drawn";
-import { runJob } from "./jobs";
+import { runJob, type Tell } from "./jobs";
 import { keptLooks } from "./looks";
 import { withImages } from "./moved-images";
 import { type EditLetter, Outbox, takenBackWords, untilAnswered } from "./outbox";
 import { type Appended, NoAnswer, savingServer, VersionConflict } from "./remote";
-import { say, sayDone } from "./say";
+import { say, sayDone, sayRefused } from "./say";
 import { pickedOf, samePicked, select, selectedNow, stillThere } from "./selection";
 import { type BenchState, EMPTY, newBench, nowBefore } from "./store";
 
@@ -122,13 +122,13 @@ export class BenchSession {
   }
 
   /** Runs work as a job and says what became of it. */
-  private runJob(title: string, act: Parameters<typeof runJob>[2], keeps = false): Promise<void> {
+  private runJob(title: string, act: Parameters<typeof runJob>[2], operation?: string): Promise<void> {
     return runJob(this.bench, title, act, {
-      keeps,
+      keeps: operation !== undefined && operationById(operation).keeps === true,
       overdue: () => !this.isClosed && this.restart(),
       failed: (words, tone, error) => {
         if (error instanceof VersionConflict) this.bench.setState({ conflict: words });
-        else if (!this.isClosed) say(this.bench, words, tone);
+        else if (!this.isClosed) sayRefused(this.bench, words, tone, error, operation);
       },
     });
   }
@@ -140,7 +140,7 @@ export class BenchSession {
 
   /** Does an edit: it is on the table at once and saved behind it. */
   edit(title: string, operation: string, options: unknown, scope: Scope, files?: readonly FileIn[]): Promise<void> {
-    const act = async (flag: StopFlag, progress: (share: number) => void) => {
+    const act = async (flag: StopFlag, progress: Tell) => {
       let isOn = true;
       // It is seen while it settles.
       const show = async (points: ReadonlyArray<readonly [ShapeId, Float64Array]>) => {
@@ -158,7 +158,7 @@ export class BenchSession {
         if (this.state.live.size && !this.isClosed) this.bench.setState({ live: new Map() });
       }
     };
-    return this.inTurn(() => this.runJob(title, act, operationById(operation).keeps));
+    return this.inTurn(() => this.runJob(title, act, operation));
   }
 
   /** Puts an edit on the table, and into the outbox. */
@@ -393,7 +393,7 @@ export class BenchSession {
 
   /** Makes one step of work under the pointer, which the host knows by a number. */
   commitLive(live: number, operation: string, options: object, scope: Scope): Promise<void> {
-    const act = async (flag: StopFlag, progress: (share: number) => void) => {
+    const act = async (flag: StopFlag, progress: Tell) => {
       const images = withImages(this.state, operation, options) === options ? undefined : { flag: flag.shared };
       const edited = await this.worker.remote.commit(live, options, images, proxy(progress));
       // What it keeps to is worked out by the host: the step is the motion that came of it.

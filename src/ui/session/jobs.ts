@@ -5,19 +5,27 @@ import type { Bench, Job } from "./store";
 
 let count = 0;
 
+/** Tells the share that is done, and how much of what the work is after was reached. */
+export type Tell = (share: number, reached?: number) => void;
+
 /** Runs work as a job; its signal is raised when somebody stops it. */
 export async function asJob<T>(
   bench: Bench,
   title: string,
-  act: (flag: StopFlag, progress: (share: number) => void) => Promise<T>,
+  act: (flag: StopFlag, progress: Tell) => Promise<T>,
 ): Promise<T> {
   const flag = new StopFlag();
   const id = ++count;
-  const job: Job = { id, title, share: 0, stop: () => flag.raise() };
+  const begun = performance.now();
+  const job: Job = { id, title, share: 0, curve: [], stop: () => flag.raise() };
   const change = (to: (jobs: readonly Job[]) => readonly Job[]) => bench.setState((s) => ({ jobs: to(s.jobs) }));
   change((jobs) => [...jobs, job]);
   try {
-    return await act(flag, (share) => change((jobs) => jobs.map((j) => (j.id === id ? { ...j, share } : j))));
+    const told = (j: Job, share: number, reached?: number): Job =>
+      reached === undefined || reached === j.curve.at(-1)?.reached
+        ? { ...j, share }
+        : { ...j, share, curve: [...j.curve, { seconds: (performance.now() - begun) / 1000, reached }] };
+    return await act(flag, (...to) => change((jobs) => jobs.map((j) => (j.id === id ? told(j, ...to) : j))));
   } finally {
     change((jobs) => jobs.filter((j) => j.id !== id));
   }
@@ -39,7 +47,7 @@ interface JobEvents {
 export async function runJob(
   bench: Bench,
   title: string,
-  act: (flag: StopFlag, progress: (share: number) => void) => Promise<void>,
+  act: (flag: StopFlag, progress: Tell) => Promise<void>,
   { overdue, failed, keeps }: JobEvents,
 ): Promise<void> {
   try {

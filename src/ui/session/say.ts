@@ -1,3 +1,4 @@
+import { UserError } from "@/core/layout/user-error";
 import type { Note } from "@/core/operations/operation";
 import type { Bench, Message } from "./store";
 
@@ -8,6 +9,18 @@ export const say = (
   tone: "info" | "refused" | "warning" = "info",
   notes: readonly Note[] = [],
 ): void => bench.setState({ message: { words, tone, notes } });
+
+/** Says why something was refused, with what of the same operation would work instead. */
+export const sayRefused = (
+  bench: Bench,
+  words: string,
+  tone: "info" | "refused",
+  error: unknown,
+  operation: string | undefined,
+): void => {
+  const offers = operation && error instanceof UserError ? error.offers.map((o) => ({ ...o, operation })) : [];
+  bench.setState({ message: { words, tone, notes: [], ...(offers.length ? { offers } : {}) } });
+};
 
 /** A message with its notes behind it, each a sentence of its own. */
 export const messageWords = ({ words, notes }: Message): string =>

@@ -128,6 +128,15 @@ export interface Message {
   readonly tone: "info" | "warning" | "refused";
   readonly words: string;
   readonly notes: readonly Note[];
+  /** What would work instead of what was refused. */
+  readonly offers?: readonly Instead[];
+}
+
+/** An operation with other options than those that it was refused with. */
+export interface Instead {
+  readonly title: string;
+  readonly operation: string;
+  readonly options: Readonly<Record<string, unknown>>;
 }
 
 /** Work that is shown in the status line, where it can be stopped. */
@@ -135,6 +144,8 @@ export interface Job {
   readonly id: number;
   readonly title: string;
   readonly share: number;
+  /** What it had reached after how many seconds, from 0 to 1: where it tells that. */
+  readonly curve: ReadonlyArray<{ readonly seconds: number; readonly reached: number }>;
   stop(): void;
 }
 

@@ -1,5 +1,6 @@
 import type { Dab } from "@/core/layout/stroke";
-import { beginMove, beginPull, beginRelax, cutEdges } from "../session/actions";
+import { addPlot } from "@/core/operations/registry";
+import { beginMove, beginPull, beginRelax, cutEdges, runOperation } from "../session/actions";
 import type { BenchSession } from "../session/bench-session";
 import { takeBranch } from "../session/branches";
 import { say } from "../session/say";
@@ -41,6 +42,7 @@ export function stageBench(session: BenchSession, stage: Stage, sight: Sight): T
       return beginMove(session, at && { at, within: SNAP_REACH / scale });
     },
     beginPull: () => beginPull(session),
+    drawPlot: (box) => void runOperation(session, addPlot, box),
     beginRelax: () => beginRelax(session),
     thread: {
       point: (at) => void pointThread(session, at),
@@ -59,7 +61,7 @@ export function benchOver(
   pane: Pane,
   surface: Surface,
   scale: () => number,
-): Omit<ToolBench, "beginMove" | "beginPull" | "beginRelax" | "thread"> {
+): Omit<ToolBench, "beginMove" | "beginPull" | "beginRelax" | "drawPlot" | "thread"> {
   const now = () => {
     const { asset, set, kind, hidden } = bench.getState();
     return asset && { asset, set, kind, hidden };

@@ -47,6 +47,8 @@ export interface ToolBench {
   dabAt(x: number, y: number): Dab | null;
   /** Picks the UV point nearest to a place, where it is not picked yet. @returns whether there is one */
   takePoint(x: number, y: number): boolean;
+  /** Keeps a rectangle of the sheet for a packing; tiles. */
+  drawPlot(box: { readonly u0: number; readonly v0: number; readonly u1: number; readonly v1: number }): void;
   show(overlay: Overlay | null): void;
   /** The vertex that is nearest to a point, on the face seen there. */
   vertexAt(x: number, y: number): Stop | null;

@@ -2,6 +2,7 @@ import { boxTool } from "./box-tool";
 import { branchTool } from "./branch-tool";
 import { brushTool } from "./brush-tool";
 import { lassoTool } from "./lasso-tool";
+import { plotTool } from "./plot-tool";
 import { relaxTool } from "./relax-tool";
 import { threadTool } from "./thread-tool";
 import type { Tool } from "./tool";
@@ -19,6 +20,7 @@ export const TOOLS: readonly Tool[] = [
   scaleTool,
   pullTool,
   relaxTool,
+  plotTool,
 ];
 
 export const toolNamed = (id: string): Tool => TOOLS.find((t) => t.id === id) ?? boxTool;

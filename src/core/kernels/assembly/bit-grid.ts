@@ -41,6 +41,27 @@ function isFull(taken: usize, words: i32): bool {
 /** Runs after which it is looked whether a row has any place left. */
 const LOOK_EVERY = 4;
 
+/** Marks in a row of bits where a shape, with its lowest row at one of the sheet's, would lie on what is taken. @returns whether that is everywhere */
+function takenIn(grid: usize, rows: i32, words: i32, runs: usize, count: i32, lastX: i32, y: i32, taken: usize): bool {
+  for (let w: i32 = 0; w < words; w++) {
+    const left = lastX + 1 - (w << 6);
+    const free = left >= 64 ? ~(<u64>0) : left <= 0 ? <u64>0 : ((<u64>1) << (<u64>left)) - 1;
+    store<u64>(taken + ((<usize>w) << 3), ~free);
+  }
+  for (let r: i32 = 0; r < count; r++) {
+    const at = 4 * r;
+    const first = i32At(runs, at + 1);
+    const length = i32At(runs, at + 2);
+    const level = i32At(runs, at + 3);
+    const row = rowAt(grid, rows, words, level, y + i32At(runs, at));
+    orShifted(row, words, first, taken);
+    const second = first + length - (1 << level);
+    if (second !== first) orShifted(row, words, second, taken);
+    if (r % LOOK_EVERY === LOOK_EVERY - 1 && isFull(taken, words)) return true;
+  }
+  return isFull(taken, words);
+}
+
 /**
  * The lowest, then leftmost place of a shape: its row times 65,536 and its column; -1 for none.
  *
@@ -59,30 +80,68 @@ export function fitRuns(
   taken: usize,
 ): i32 {
   for (let y: i32 = 0; y <= lastY; y++) {
-    for (let w: i32 = 0; w < words; w++) {
-      const left = lastX + 1 - (w << 6);
-      const free = left >= 64 ? ~(<u64>0) : left <= 0 ? <u64>0 : ((<u64>1) << (<u64>left)) - 1;
-      store<u64>(taken + ((<usize>w) << 3), ~free);
-    }
-    let full = false;
-    for (let r: i32 = 0; r < count && !full; r++) {
-      const at = 4 * r;
-      const first = i32At(runs, at + 1);
-      const length = i32At(runs, at + 2);
-      const level = i32At(runs, at + 3);
-      const row = rowAt(grid, rows, words, level, y + i32At(runs, at));
-      orShifted(row, words, first, taken);
-      const second = first + length - (1 << level);
-      if (second !== first) orShifted(row, words, second, taken);
-      if (r % LOOK_EVERY === LOOK_EVERY - 1) full = isFull(taken, words);
-    }
-    if (full || isFull(taken, words)) continue;
+    if (takenIn(grid, rows, words, runs, count, lastX, y, taken)) continue;
     for (let w: i32 = 0; w < words; w++) {
       const free = ~load<u64>(taken + ((<usize>w) << 3));
       if (free) return (y << 16) | ((w << 6) + <i32>ctz(free));
     }
   }
   return -1;
+}
+
+/** The free place of a row that is nearest to a column; -1 for none. */
+function nearestFree(taken: usize, words: i32, x: i32): i32 {
+  let best: i32 = -1;
+  const own = max(0, min(words - 1, x >> 6));
+  for (let w = own; w < words; w++) {
+    let free = ~load<u64>(taken + ((<usize>w) << 3));
+    if (w === own) free &= ~(<u64>0) << (<u64>max(0, min(63, x - (w << 6))));
+    if (!free) continue;
+    best = (w << 6) + <i32>ctz(free);
+    break;
+  }
+  for (let w = own; w >= 0; w--) {
+    let free = ~load<u64>(taken + ((<usize>w) << 3));
+    const last = x - (w << 6);
+    if (last < 0) continue;
+    if (last < 63) free &= ((<u64>1) << (<u64>(last + 1))) - 1;
+    if (!free) continue;
+    const at = (w << 6) + 63 - <i32>clz(free);
+    if (best < 0 || x - at < best - x) best = at;
+    break;
+  }
+  return best;
+}
+
+/** The place of a shape nearest to one that is wanted, as fitRuns tells it. @param x the column that is wanted, and the row */
+export function fitNear(
+  grid: usize,
+  rows: i32,
+  words: i32,
+  runs: usize,
+  count: i32,
+  lastX: i32,
+  lastY: i32,
+  taken: usize,
+  x: i32,
+  y: i32,
+): i32 {
+  let best: i32 = -1;
+  let least: i64 = i64.MAX_VALUE;
+  const most = max(abs(y), abs(lastY - y));
+  for (let far: i32 = 0; far <= most && <i64>far * <i64>far < least; far++)
+    for (let side: i32 = far === 0 ? 1 : 0; side < 2; side++) {
+      const row = side ? y - far : y + far;
+      if (row < 0 || row > lastY || takenIn(grid, rows, words, runs, count, lastX, row, taken)) continue;
+      const column = nearestFree(taken, words, max(0, min(lastX, x)));
+      if (column < 0) continue;
+      const dx = <i64>(column - x);
+      const d = dx * dx + <i64>far * <i64>far;
+      if (d >= least) continue;
+      least = d;
+      best = (row << 16) | column;
+    }
+  return best;
 }
 
 /** Takes cells of some rows from one to before another. */

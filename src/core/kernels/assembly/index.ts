@@ -1,4 +1,4 @@
-export { fitRuns, freeAll, takeRuns } from "./bit-grid";
+export { fitNear, fitRuns, freeAll, takeRuns } from "./bit-grid";
 export {
   addBarrierGradient,
   addBarrierMetric,
@@ -10,9 +10,14 @@ export { borderRadii, closePoints } from "./border-room";
 export { factor, solvePairs } from "./cholesky";
 export { beginCoarsening, coarsenTo } from "./coarsen";
 export { dissect } from "./dissect";
+export { shellDistances } from "./distances";
 export { forgetBorder, growBorder } from "./growing-border";
 export { putBack } from "./put-back";
 export { laplacian, restShapes, takeAngles } from "./rest-shapes";
+export { settleWeights } from "./settle-costs";
+export { settleFree, settleHits, settleMove, settleSeparate, settleWeigh } from "./settle-move";
+export { settleBegin, settlePage, settleWork } from "./settle-page";
+export { settleRelax, settleSum } from "./settle-relax";
 export { smooth } from "./smooth";
 export { markStretched, stepBeforeFlip, stretchEnergy, stretchGradient, stretchMetric } from "./stretch";
 export { addScaled, dot } from "./vectors";

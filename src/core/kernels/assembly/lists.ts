@@ -16,3 +16,9 @@ export function f64At(list: usize, i: i32): f64 {
 export function putF64(list: usize, i: i32, value: f64): void {
   store<f64>(list + ((<usize>i) << 3), value);
 }
+export function f32At(list: usize, i: i32): f32 {
+  return load<f32>(list + ((<usize>i) << 2));
+}
+export function putF32(list: usize, i: i32, value: f32): void {
+  store<f32>(list + ((<usize>i) << 2), value);
+}

@@ -20,7 +20,9 @@ import { pointsOf, shellMesh } from "../../unfold/shell-mesh";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { layoutOf, shapesInScope } from "../scope";
 import { count } from "../words";
-import { allShells, type PackOptions, packLayouts } from "./pack";
+import { packLayouts } from "./pack";
+import type { PackOptions } from "./pack-options";
+import { allShells } from "./pack-work";
 import { chosenStep } from "./seams-or-sheet";
 
 /** A whole layout in one press: seams, unfolding, checking and splitting, levelling, packing. */
@@ -42,7 +44,7 @@ export async function run(
     readonly fill: SeamsOrSheet;
     readonly style: DraftStyle;
     readonly mean?: number | undefined;
-  } & Omit<PackOptions, "keepScale">,
+  } & PackOptions,
   context: EditContext,
 ): Promise<EditResult> {
   const shapes = shapesInScope(asset, scope);
@@ -76,9 +78,10 @@ export async function run(
     asset,
     work.map(({ shape, layout }): LayoutChange => ({ shape: shape.id, set: scope.set, layout })),
   );
-  const packed = packLayouts(drafted, work, { ...packing, keepScale: false }, scope.set, (share) =>
-    context.progress(0.85 + 0.15 * share),
-  );
+  const packed = await packLayouts(drafted, work, packing, scope.set, {
+    ...context,
+    progress: (share, reached) => context.progress(0.85 + 0.15 * share, reached),
+  });
   const cutAs = waysTold(shapes.map((shape, i) => ({ name: shape.name, as: drafts[i]!.as })));
   const words = `Draft: ${count(packed.shells, "shell")}${told}${cutAs}`;
   const edited = withLayouts(asset, packed.changes);

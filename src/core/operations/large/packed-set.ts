@@ -3,15 +3,17 @@ import { shapesOf, withLayouts } from "../../layout/asset";
 import type { EditContext, EditResult, Scope } from "../operation";
 import { freeExport, freeName, withNewSet } from "../sets/set-tools";
 import { count } from "../words";
-import { allShells, type PackOptions, packLayouts } from "./pack";
+import { packLayouts } from "./pack";
+import type { PackOptions } from "./pack-options";
+import { allShells } from "./pack-work";
 
 /** Makes a UV set in which everything with coordinates in the target set is packed into one tile; the target stays as it is. */
-export function run(
+export async function run(
   asset: Asset,
   scope: Scope,
   { name, ...packing }: PackOptions & { readonly name: string },
   context: EditContext,
-): EditResult {
+): Promise<EditResult> {
   const id = context.freshId("s");
   const info = {
     id,
@@ -24,7 +26,7 @@ export function run(
     const layout = shape.layouts.get(id);
     return layout ? [allShells(shape, layout)] : [];
   });
-  const packed = packLayouts(beside, work, packing, id, context.progress);
+  const packed = await packLayouts(beside, work, packing, id, context);
   return {
     asset: withLayouts(beside, packed.changes),
     words: `Packed set ${info.name}: ${count(packed.shells, "shell")}${packed.stopped ? ", stopped early" : ""}`,

@@ -1,14 +1,14 @@
 import type { Asset, UvSetId } from "../../layout/asset";
 import { getBit } from "../../layout/bits";
-import { structureOf } from "../../layout/layout";
 import type { SeamsOrSheet } from "../../layout/seam-wishes";
 import type { Edge } from "../../mesh/indices";
 import { edgeFaceCount, topologyOf } from "../../mesh/topology";
 import { worldPositions } from "../../mesh/transform";
-import { trianglesOf } from "../../mesh/triangulate";
+import { packPage } from "../../pack/pack-page";
+import { areaOf } from "../../pack/page";
 import { edgeLengths } from "../../seams/edge-cost";
-import { layoutArea } from "../../unfold/area";
-import { type PackOptions, type PackWork, packLayouts } from "./pack";
+import type { PackOptions } from "./pack-options";
+import { gathered, type PackWork } from "./pack-work";
 
 /** Texels of the tile that layouts are packed into to see how much of it they fill. */
 const TRIAL = 256;
@@ -65,18 +65,10 @@ function filledBy(
   turns: PackOptions["turns"],
   look: () => void,
 ): number {
-  const options = { resolution: TRIAL, padding: 1, turns, keepScale: false };
-  const { changes } = packLayouts(asset, work, options, set, look);
-  let area = 0;
-  for (const { shape, layout } of changes) {
-    const { mesh } = work.find((w) => w.shape.id === shape)!.shape;
-    const { cornerWedge } = structureOf(mesh, layout);
-    area += Math.abs(
-      layoutArea(
-        Uint32Array.from(trianglesOf(mesh).corners, (c) => cornerWedge[c]!),
-        layout.uv,
-      ),
-    );
-  }
-  return area;
+  const { items } = gathered(asset, work, { resolution: TRIAL, padding: 1, turns }, set);
+  const margin = 1 / TRIAL;
+  const page = { u0: margin, v0: margin, w: 1 - 2 * margin, h: 1 - 2 * margin, texels: TRIAL };
+  const packing = { page, unit: 1, padding: margin, turns, effort: 0, work: 0, seed: 0 };
+  const found = packPage(items, packing, look);
+  return found ? areaOf(items) * found.scale ** 2 : 0;
 }

@@ -1,4 +1,5 @@
 import type { AnyOperation } from "../operation";
+import { addPlot } from "./add-plot";
 import { alignShells } from "./align-shells";
 import { bringBack } from "./bring-back";
 import { copiesAway } from "./copies-away";
@@ -9,6 +10,7 @@ import { lettering } from "./lettering";
 import { mirrorShells } from "./mirror-shells";
 import { nudge } from "./nudge";
 import { park } from "./park";
+import { removePlots } from "./remove-plots";
 import { setBeside } from "./set-beside";
 import { spaceOut } from "./space-out";
 import { spreadStacks } from "./spread-stacks";
@@ -30,4 +32,6 @@ export const ARRANGING: readonly AnyOperation[] = [
   lettering,
   layLike,
   leftAndRight,
+  addPlot,
+  removePlots,
 ];

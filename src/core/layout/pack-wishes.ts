@@ -1,0 +1,36 @@
+/** How shells may be turned: not, by halves, by quarters, by steps of some degrees, or as it fits. */
+export const TURNS = ["none", "halves", "quarters", "steps", "free"] as const;
+export type Turns = (typeof TURNS)[number];
+
+/** How shells come by their sizes. */
+export const SIZES = ["level and fill", "fill", "level", "keep"] as const;
+export type Sizes = (typeof SIZES)[number];
+
+/** What makes shells a group. */
+export const GROUPED_BY = [
+  "nothing",
+  "material",
+  "part",
+  "group of parts",
+  "named selection",
+  "likeness",
+  "tile",
+] as const;
+export type GroupedBy = (typeof GROUPED_BY)[number];
+
+/** Where shells come to lie within their page. */
+export const PLACES = ["anywhere", "as on the model", "near where they lie"] as const;
+export type Places = (typeof PLACES)[number];
+
+/** How long better places are looked for. */
+export const SEARCHES = ["quick", "thorough", "long"] as const;
+export type Search = (typeof SEARCHES)[number];
+
+/** Orders that are tried by those of a quick search, samples looked up while shells are settled, and searches side by side. */
+export const EFFORTS: Readonly<
+  Record<Search, { readonly effort: number; readonly work: number; readonly seeds: number }>
+> = {
+  quick: { effort: 0.5, work: 2e7, seeds: 1 },
+  thorough: { effort: 1.5, work: 2e8, seeds: 2 },
+  long: { effort: 8, work: 1.5e9, seeds: 4 },
+};

@@ -1,0 +1,84 @@
+import type { Asset, UvSetId } from "../../layout/asset";
+import { EFFORTS } from "../../layout/pack-wishes";
+import { type Offer, UserError } from "../../layout/user-error";
+import { type PackJob, packJob } from "../../pack/pack-job";
+import { packSideBySide } from "../../tasks/pack-side-by-side";
+import type { Context } from "../operation";
+import type { PackOptions } from "./pack-options";
+import { packPlan } from "./pack-plan";
+import type { PackWork } from "./pack-work";
+
+/** Tries for a scale, each smaller by this. */
+const [TRIES, SMALLER] = [40, 0.99];
+/** Resolutions that are offered. */
+const RESOLUTIONS = [512, 1024, 2048, 4096, 8192, 16384];
+const QUICK = { effort: 0.3, work: 0 };
+
+/** What to say where shells do not fit, with what would: a scale, a padding or a resolution, each of them tried. */
+export async function noRoom(
+  asset: Asset,
+  work: readonly PackWork[],
+  options: PackOptions,
+  set: UvSetId,
+  context: Context,
+): Promise<UserError> {
+  const { job } = packPlan(asset, work, options, set);
+  const { seeds } = EFFORTS[options.search ?? "quick"];
+  const watch = { step: () => context.progress(1), best: () => {} };
+  const fits = async (tried: PackJob): Promise<number> =>
+    (await packJob(tried, packSideBySide(context, seeds), watch))?.scale ?? 0;
+  const planned = (changed: Partial<PackOptions>): PackJob =>
+    packPlan(asset, work, { ...options, places: "anywhere", ...changed }, set).job;
+  const offers: Offer[] = [];
+  const scale =
+    job.fixed === undefined
+      ? null
+      : await scaleThatFits(job.fixed, (fixed, quick) => fits({ ...planned({}), ...(quick ? QUICK : {}), fixed }));
+  if (scale) offers.push({ title: `Scale by ${scale}`, options: { scale } });
+  const padding = await paddingThatFits(options.padding, (p) => fits({ ...planned({ padding: p }), ...QUICK }));
+  if (padding !== null) offers.push({ title: `Padding ${padding} px`, options: { padding } });
+  const larger = RESOLUTIONS.filter((r) => r > job.resolution);
+  for (const resolution of larger) {
+    if (!options.padding || !(await fits({ ...planned({ resolution }), ...QUICK }))) continue;
+    offers.push({ title: `${resolution} px`, options: { resolution } });
+    break;
+  }
+  return new UserError(sentence(job, options, scale, offers), offers);
+}
+
+/** The largest scale, to three places, that was tried and fits; null for none. */
+async function scaleThatFits(
+  fixed: number,
+  at: (scale: number | undefined, quick: boolean) => Promise<number>,
+): Promise<number | null> {
+  const free = await at(undefined, true);
+  if (!free) return null;
+  // What is told to fit is tried as it will be when the shells come back at that size.
+  let offered = Math.floor(1000 * Math.min(0.999 * fixed, free)) / 1000;
+  for (let k = 0; k < TRIES && offered > 0; k++) {
+    if (await at(offered, false)) return offered;
+    offered = Math.floor(1000 * SMALLER * offered) / 1000;
+  }
+  return null;
+}
+
+/** The largest whole padding below one that does not fit; null where not even none fits. */
+async function paddingThatFits(padding: number, at: (padding: number) => Promise<number>): Promise<number | null> {
+  if (padding <= 0 || !(await at(0))) return null;
+  let [low, high] = [0, Math.ceil(padding)];
+  while (high - low > 1) {
+    const middle = Math.floor((low + high) / 2);
+    if (await at(middle)) low = middle;
+    else high = middle;
+  }
+  return low;
+}
+
+function sentence(job: PackJob, options: PackOptions, scale: number | null, offers: readonly Offer[]): string {
+  const where = options.into === "plots" ? "these plots" : job.pages.length > 1 ? "these tiles" : "one tile";
+  const beside = job.obstacles?.length ? " beside those that stay" : "";
+  if (job.fixed !== undefined && scale)
+    return `At their sizes the shells do not fit ${where}${beside}; scaled by ${scale} they would.`;
+  const told = `${job.items.length} shells with ${options.padding} px between them do not fit ${where} of ${job.resolution} px${beside}`;
+  return offers.length ? `${told}.` : `${told}, whatever their size: make room, or give them more tiles.`;
+}

@@ -1,0 +1,136 @@
+import type { PageFound, PagePacking } from "./pack-page";
+import { areaOf, type Page } from "./page";
+import { boundsOf, type Item } from "./raster";
+
+/** Packs one page, here or on a worker. */
+export type PackOne = (items: readonly Item[], packing: PagePacking, watch?: PageWatch) => Promise<PageFound | null>;
+export interface PageWatch {
+  /** Told the share done. @throws Stopped */
+  readonly step?: (share: number) => void;
+  /** Told of what was reached. */
+  readonly best?: (placements: PageFound["placements"]) => void;
+}
+
+/** Shells of one group in a rectangle of their own. */
+export interface Block {
+  readonly page: Page;
+  readonly members: readonly number[];
+  readonly found: PageFound;
+}
+
+export interface BlockOptions extends Omit<PagePacking, "page" | "unit" | "effort" | "work" | "start"> {
+  readonly page: Page;
+  readonly unit: number;
+  readonly effort: number;
+  readonly work: number;
+  /** Told that another group was packed, of how many. */
+  readonly onStep: (done: number, of: number) => void;
+}
+
+/** How often the page is shared out anew by what each group needed. */
+const SHARED_OUT = 6;
+/** Where a group does not fit at the scale of all, that is made smaller by this, so often. */
+const [SMALLER, TIMES] = [0.995, 60];
+
+/**
+ * Shares a page out among groups, in rectangles by halving, and packs each group into its own: all shells at one scale.
+ *
+ * @param groups the members of each @returns null where they do not fit
+ */
+export async function packBlocks(
+  items: readonly Item[],
+  groups: readonly (readonly number[])[],
+  options: BlockOptions,
+  packOne: PackOne,
+): Promise<{ readonly blocks: readonly Block[]; readonly scale: number; readonly stopped: boolean } | null> {
+  const { padding, fixed, onStep } = options;
+  const own = groups.map((members) => members.map((i) => items[i]!));
+  const steps = groups.length * (SHARED_OUT + 2);
+  let done = 0;
+  const pack = async (g: number, rectangle: Page, packing: Partial<PagePacking>) => {
+    onStep(Math.min(steps, ++done), steps);
+    const page = within(rectangle, options.page, padding / 2);
+    if (page.w <= 0 || page.h <= 0) return null;
+    return packOne(own[g]!, { ...options, start: undefined, ...packing, page });
+  };
+  let needs = own.map((list) => grownArea(list, padding / options.unit));
+  let best: { rectangles: Page[]; scale: number } | null = null;
+  for (let turn = 0; turn < SHARED_OUT; turn++) {
+    const rectangles = halved(options.page, needs);
+    const scales = await Promise.all(
+      rectangles.map(async (r, g) => (await pack(g, r, { fixed: undefined, effort: 0, work: 0 }))?.scale ?? 0),
+    );
+    const scale = Math.min(...scales);
+    if (scale > (best?.scale ?? 0)) best = { rectangles, scale };
+    const mean = Math.max(...scales);
+    // What a group would need to come to the same scale as the others.
+    needs = rectangles.map(({ w, h }, g) => w * h * (mean / (scales[g] || mean / 4)) ** 2);
+  }
+  if (!best || (fixed !== undefined && best.scale < fixed)) return null;
+  for (let [scale, turn] = [fixed ?? best.scale, 0]; turn < TIMES; turn++, scale *= SMALLER) {
+    const all = await Promise.all(best.rectangles.map((r, g) => pack(g, r, { fixed: scale })));
+    const blocks = all.flatMap((found, g): Block[] =>
+      found ? [{ page: best.rectangles[g]!, members: groups[g]!, found }] : [],
+    );
+    if (blocks.length === groups.length) return { blocks, scale, stopped: blocks.some(({ found }) => found.stopped) };
+    if (fixed !== undefined) return null;
+  }
+  return null;
+}
+
+/** Room that shells take with half of the padding about each. */
+function grownArea(items: readonly Item[], padding: number): number {
+  let area = areaOf(items);
+  for (const item of items) {
+    const { u0, v0, u1, v1 } = boundsOf(item);
+    area += (u1 - u0 + v1 - v0) * padding;
+  }
+  return area;
+}
+
+/** A rectangle without half of the padding at those of its sides that other rectangles lie beside. */
+function within(r: Page, page: Page, half: number): Page {
+  const near = 1e-9;
+  const left = r.u0 > page.u0 + near ? half : 0;
+  const low = r.v0 > page.v0 + near ? half : 0;
+  const right = r.u0 + r.w < page.u0 + page.w - near ? half : 0;
+  const high = r.v0 + r.h < page.v0 + page.h - near ? half : 0;
+  return { ...r, u0: r.u0 + left, v0: r.v0 + low, w: r.w - left - right, h: r.h - low - high };
+}
+
+/** Rectangles that fill a page, in proportion to what each needs: it is halved across its longer side, and each half again. */
+export function halved(page: Page, needs: readonly number[]): Page[] {
+  const out: Page[] = new Array(needs.length);
+  const share = (rectangle: Page, members: readonly number[]): void => {
+    if (members.length === 1) {
+      out[members[0]!] = rectangle;
+      return;
+    }
+    const total = members.reduce((sum, i) => sum + needs[i]!, 0);
+    let [count, sum] = [0, 0];
+    // As near to halves as the order allows, with some on either side.
+    while (
+      count < members.length - 1 &&
+      (!count || Math.abs(sum + needs[members[count]!]! - total / 2) <= Math.abs(sum - total / 2))
+    )
+      sum += needs[members[count++]!]!;
+    const part = sum / total;
+    const { u0, v0, w, h } = rectangle;
+    const [one, other] =
+      w > h
+        ? [
+            { ...rectangle, w: w * part },
+            { ...rectangle, u0: u0 + w * part, w: w * (1 - part) },
+          ]
+        : // What comes first lies on top, where reading begins.
+          [
+            { ...rectangle, v0: v0 + h * (1 - part), h: h * part },
+            { ...rectangle, h: h * (1 - part), v0 },
+          ];
+    share(one, members.slice(0, count));
+    share(other, members.slice(count));
+  };
+  const order = needs.map((_, i) => i).sort((a, b) => needs[b]! - needs[a]! || a - b);
+  if (order.length) share(page, order);
+  return out;
+}

@@ -1,0 +1,259 @@
+import type { Kernels } from "../kernels/kernels";
+import { Stopped } from "../layout/stopped";
+import type { FoundLayout } from "./order-search";
+import { extentOf, type Page, type Placement, scaleOf } from "./page";
+import { randomBy } from "./random";
+import type { Item } from "./raster";
+import { RECORD, type SettleShape, settleShape } from "./settle-shapes";
+
+export interface SettleOptions {
+  readonly page: Page;
+  readonly unit: number;
+  readonly padding: number;
+  /** By shell, how many quarter turns it may have: 1, 2 or 4; 0 for one that stays, where sizes are to stay. */
+  readonly quarters: readonly number[];
+  /** Those with four may be turned by any angle. */
+  readonly free: boolean;
+  /** Samples that may be looked up: how much work is done. */
+  readonly work: number;
+  readonly seed: number;
+  /** Further apart than the padding by this much, units of the page: for what rasters tell too little. */
+  readonly more?: number;
+  /** The only scale that is wanted: larger ones are of no use. */
+  readonly fixed?: number | undefined;
+}
+
+/** Nodes along the longer side of the page as it is at first. */
+const NODES = 1024;
+/** What rasters tell too little, and what may be missing of what is aimed at, nodes. */
+const [SAFE, ALLOWED] = [0.03, 0.04];
+/** What rounding may take away at the border of the page, nodes. */
+const ROUNDED = 0.002;
+/** Sweeps of a relaxation, at the most and without gain, and the gain. */
+const [SWEEPS, WITHOUT_GAIN, GAIN] = [400, 40, 0.995];
+/** How much smaller the page is made at a time: at first, at the least and the most. */
+const [SHRINK, SHRINK_LEAST, SHRINK_MOST] = [0.004, 0.0007, 0.03];
+/** Few shells jump farther. */
+const FEW = 30;
+const SHRINK_FEW = 0.01;
+/** Passes of a separation without a new low. */
+const PATIENCE = 100;
+/** More shells than these have no room for weights of pairs. */
+export const MOST_SETTLED = 1500;
+/** Pairs of samples and shells that are collected at once. */
+const PAIRS = 30_000;
+/** Nodes that distances have to be exact in beyond the padding: a table's half diagonal, reach, slack and a node. */
+const BAND = 3.6 + 2 + 1 + 1.5;
+
+/**
+ * Shells that lie on a page are made larger, which is the page smaller, a little at a time: what then lies too near is
+ * pushed apart, all together first, one by one where that gets stuck.
+ *
+ * Sources: Egeblad, Nielsen, Odgaard 2007; Umetani et al. 2009; Imamichi et al. 2009; Gardeyn, Wauters 2025.
+ */
+export class Settling {
+  private readonly shapes: readonly SettleShape[];
+  private readonly records: number;
+  private readonly poses: number;
+  private readonly order: number;
+  private readonly hit: number;
+  private readonly marks: number;
+  private readonly told: number;
+  private readonly depths: number;
+  private readonly table: number;
+  private readonly next: () => number;
+  /** Nodes a unit of the page, at first and now. */
+  private readonly first: number;
+  private perUnit: number;
+  /** The least there can be: then the longest shell goes across. */
+  private readonly least: number;
+  private best: { perUnit: number; poses: Float32Array } | null = null;
+
+  constructor(
+    private readonly kernels: Kernels,
+    private readonly items: readonly Item[],
+    private readonly options: SettleOptions,
+    start: readonly Placement[],
+    private readonly look: (share: number) => void,
+    private readonly onBest: (scale: number, placements: () => Placement[]) => void,
+  ) {
+    const { page, unit, padding, seed, fixed = Infinity, more = 0 } = options;
+    this.next = randomBy(seed + 1);
+    this.first = NODES / Math.max(page.w, page.h);
+    this.perUnit = this.first;
+    const size = scaleOf(start[0]!);
+    const n = items.length;
+    const across = Math.max(...items.map(extentOf)) * size;
+    this.least = Math.max(across / Math.hypot(page.w, page.h), size / unit / fixed) * this.first;
+    this.records = kernels.take(RECORD * n);
+    this.poses = kernels.take(16 * n);
+    this.order = kernels.put(Int32Array.from(items, (_, i) => i));
+    this.hit = kernels.take(4 * n);
+    this.marks = kernels.take(n);
+    this.told = kernels.take(4);
+    const changed = kernels.take(n);
+    this.depths = kernels.take(196 * n);
+    const band = (padding + more) * this.first + SAFE + BAND;
+    this.shapes = items.map((item, i) => {
+      this.look(0);
+      return settleShape(kernels, item, isMirrored(start[i]!), size * this.first, band, this.next);
+    });
+    this.shapes.forEach(({ record }, i) => {
+      new Uint8Array(kernels.code.memory.buffer).set(record, this.records + RECORD * i);
+    });
+    const turns = kernels.put(Uint8Array.from(options.quarters));
+    kernels.code.settleBegin(n, this.records, this.poses, turns, changed, seed);
+    kernels.code.settleFree(options.free ? 1 : 0);
+    kernels.code.settleWeights(PAIRS, kernels.take(4 * n * (n + 4) + 32 * n + 20 * PAIRS));
+    this.table = kernels.take(32 * (NODES / 5 + 20) ** 2);
+    this.scale0 = size / unit;
+    const poses = this.posesNow();
+    start.forEach((p, i) => {
+      const { u, v, mirrored } = this.shapes[i]!;
+      const x = (p.xx * u + p.xy * v + p.du - page.u0) * this.first;
+      const y = (p.yx * u + p.yy * v + p.dv - page.v0) * this.first;
+      poses.set([x, y, p.yy / size, (mirrored ? -p.yx : p.yx) / size], 4 * i);
+    });
+  }
+
+  private readonly scale0: number;
+
+  private posesNow(): Float32Array {
+    return this.kernels.f32(this.poses, 4 * this.items.length);
+  }
+
+  /** Makes them larger until the work is done, or until it is stopped. @returns what it came to, if anything was sound */
+  run(): { found: FoundLayout | null; stopped: boolean } {
+    let stopped = false;
+    try {
+      this.enlarge();
+    } catch (error) {
+      if (!(error instanceof Stopped)) throw error;
+      stopped = true;
+    }
+    const { best } = this;
+    return { found: best && { scale: this.scaleAt(best.perUnit), placements: this.placements(best) }, stopped };
+  }
+
+  /** Pushes apart what lies too near, at the sizes there are. @returns where all come to lie, null where they do not come apart */
+  pushedApart(): Placement[] | null {
+    this.setPage(this.first);
+    return this.relax() ? this.placements({ perUnit: this.first, poses: this.posesNow() }) : null;
+  }
+
+  private enlarge(): void {
+    const { work } = this.options;
+    const few = this.items.length <= FEW;
+    let shrink = few ? SHRINK_FEW : SHRINK;
+    this.setPage(this.first);
+    while (!this.isOver()) {
+      const passes = this.separate();
+      if (passes) {
+        this.keep();
+        if (passes < 10) shrink = Math.min(SHRINK_MOST, shrink * 1.4);
+        else if (passes > 60) shrink = Math.max(SHRINK_LEAST, shrink * 0.8);
+      } else {
+        shrink *= 0.6;
+        if (shrink < SHRINK_LEAST) shrink = SHRINK_LEAST * (1 + 6 * this.next());
+        this.goBack();
+      }
+      if (this.best && this.best.perUnit <= this.least) break;
+      if (!this.best) this.setPage(this.perUnit * 1.01);
+      else this.setPage(Math.max(this.least, this.best.perUnit * (1 - shrink)));
+      this.look(Math.min(1, this.kernels.code.settleWork() / work));
+    }
+  }
+
+  private scaleAt = (perUnit: number): number => (this.scale0 * this.first) / perUnit;
+  private isOver = (): boolean => this.kernels.code.settleWork() >= this.options.work;
+
+  private keep(): void {
+    const best = { perUnit: this.perUnit, poses: this.posesNow().slice() };
+    this.best = best;
+    this.onBest(this.scaleAt(best.perUnit), () => this.placements(best));
+  }
+
+  private goBack(): void {
+    if (!this.best) return;
+    this.posesNow().set(this.best.poses);
+    this.perUnit = this.best.perUnit;
+  }
+
+  /** Sets how many nodes a unit of the page has; where shells lie on it stays, in shares of it. */
+  private setPage(perUnit: number): void {
+    const { page, padding, more = 0 } = this.options;
+    const ratio = perUnit / this.perUnit;
+    const poses = this.posesNow();
+    for (let i = 0; i < poses.length; i += 4) {
+      poses[i]! *= ratio;
+      poses[i + 1]! *= ratio;
+    }
+    this.perUnit = perUnit;
+    const apart = (padding + more) * perUnit + SAFE;
+    this.kernels.code.settlePage(page.w * perUnit - 2 * ROUNDED, page.h * perUnit - 2 * ROUNDED, apart, this.table);
+  }
+
+  /** Pushes apart what lies too near. @returns the passes that took, 0 where it did not come apart */
+  private separate(): number {
+    if (this.relax()) return 1;
+    const { code } = this.kernels;
+    const texel = (0.5 * this.perUnit) / this.first;
+    code.settleSeparate(this.depths);
+    let [low, stall] = [Infinity, 0];
+    for (let pass = 1; ; pass++) {
+      const hits = code.settleHits(this.hit, this.marks, this.told);
+      const cost = this.kernels.f32(this.told, 1)[0]!;
+      if (!hits || cost <= 0) return pass + 1;
+      if (cost < 0.97 * low) {
+        low = cost;
+        stall = 0;
+      } else if (++stall > (this.items.length <= FEW ? 2 * PATIENCE : PATIENCE)) return 0;
+      if (this.isOver()) return 0;
+      code.settleWeigh();
+      const list = this.kernels.i32(this.hit, hits).slice();
+      for (const shell of list) code.settleMove(shell, texel);
+      this.look(Math.min(1, code.settleWork() / this.options.work));
+    }
+  }
+
+  /** Pushes all apart together. @returns whether that was enough */
+  private relax(): boolean {
+    const { code } = this.kernels;
+    const { padding, more = 0, free } = this.options;
+    const apart = (padding + more) * this.perUnit + SAFE + ALLOWED;
+    let [least, since] = [Infinity, 0];
+    for (let sweep = 0; sweep < SWEEPS; sweep++) {
+      const worst = code.settleRelax(this.order, sweep % 4 === 0 ? 1 : 0, apart, ALLOWED, free ? 1 : 0);
+      if (worst <= ALLOWED) return true;
+      const sum = code.settleSum();
+      if (sum < GAIN * least) {
+        least = sum;
+        since = 0;
+      } else if (++since > WITHOUT_GAIN) return false;
+      if (sweep % 8 === 7) this.look(Math.min(1, code.settleWork() / this.options.work));
+    }
+    return false;
+  }
+
+  private placements({ perUnit, poses }: { perUnit: number; poses: Float32Array }): Placement[] {
+    const { page, unit } = this.options;
+    const size = this.scaleAt(perUnit) * unit;
+    return this.shapes.map(({ u, v, mirrored }, i) => {
+      const [x, y] = [poses[4 * i]! + ROUNDED, poses[4 * i + 1]! + ROUNDED];
+      const [c0, s0] = [poses[4 * i + 2]!, poses[4 * i + 3]!];
+      const length = Math.hypot(c0, s0);
+      const [c, s] = [(c0 / length) * size, (s0 / length) * size];
+      const [xx, xy, yx, yy] = mirrored ? [-c, -s, -s, c] : [c, -s, s, c];
+      return {
+        xx,
+        xy,
+        yx,
+        yy,
+        du: page.u0 + x / perUnit - xx * u - xy * v,
+        dv: page.v0 + y / perUnit - yx * u - yy * v,
+      };
+    });
+  }
+}
+
+const isMirrored = (p: Placement): boolean => p.xx * p.yy - p.xy * p.yx < 0;

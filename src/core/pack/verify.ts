@@ -1,0 +1,148 @@
+import { orient2d } from "robust-predicates";
+import type { Page } from "./page";
+import { boundsOf, type Item } from "./raster";
+
+/** Told of two items that lie nearer than the padding, and how much is missing of it: Infinity where they overlap. */
+export type OnPair = (a: number, b: number, missing: number) => void;
+
+/**
+ * How much is missing of the padding between shells, and of the page about them: 0 where nothing is, Infinity where two
+ * overlap.
+ *
+ * @param items as they were placed @param padding in units of the page @param staying obstacles: nothing is told of two of them
+ */
+export function missing(items: readonly Item[], page: Page, padding: number, staying: readonly Item[] = []): number {
+  let least = 0;
+  for (const item of items) least = Math.max(least, beyond(item, page));
+  tooNear([...items, ...staying], items.length, padding, (_a, _b, more) => {
+    least = Math.max(least, more);
+  });
+  return least;
+}
+
+/** How far an item reaches beyond a page. */
+export function beyond(item: Item, page: Page): number {
+  const { u0, v0, u1, v1 } = boundsOf(item);
+  return Math.max(0, page.u0 - u0, page.v0 - v0, u1 - page.u0 - page.w, v1 - page.v0 - page.h);
+}
+
+/**
+ * Finds all pairs of items that lie nearer than the padding, or overlap. Told by distances of segments, whose crossings are
+ * decided exactly. Linear time, where about as many segments lie about every place.
+ *
+ * Source: Shewchuk, Adaptive precision floating-point arithmetic and fast robust geometric predicates (1997).
+ *
+ * @param moving the first so many: pairs of others are not looked at
+ */
+export function tooNear(items: readonly Item[], moving: number, padding: number, onPair: OnPair): void {
+  nearSegments(items, moving, padding, onPair);
+  containedItems(items, moving, onPair);
+}
+
+/** Sides of cells at the least, where nothing has a length. */
+const LEAST_CELL = 1e-9;
+/** What rounding takes away is no fault. */
+const ROUNDED = 1 - 1e-9;
+/** Scatter cells over the numbers that a map takes. */
+const [ACROSS, UP] = [73856093, 19349663];
+
+function cellSide(items: readonly Item[], padding: number): number {
+  let [length, count] = [0, 0];
+  for (const { outline: o } of items)
+    for (let i = 0; i < o.length; i += 4) {
+      length += Math.hypot(o[i + 2]! - o[i]!, o[i + 3]! - o[i + 1]!);
+      count++;
+    }
+  return Math.max(2 * (length / (count || 1)), padding, LEAST_CELL);
+}
+
+/** Compares segments with those of items before theirs, cell by cell. */
+function nearSegments(items: readonly Item[], moving: number, padding: number, onPair: OnPair): void {
+  const cell = cellSide(items, padding);
+  const cells = new Map<number, number[]>();
+  for (const [owner, { outline: o }] of items.entries()) {
+    const own: number[] = [];
+    for (let i = 0; i < o.length; i += 4) {
+      const x1 = Math.floor((Math.max(o[i]!, o[i + 2]!) + padding) / cell);
+      const y1 = Math.floor((Math.max(o[i + 1]!, o[i + 3]!) + padding) / cell);
+      for (let x = Math.floor((Math.min(o[i]!, o[i + 2]!) - padding) / cell); x <= x1; x++)
+        for (let y = Math.floor((Math.min(o[i + 1]!, o[i + 3]!) - padding) / cell); y <= y1; y++) {
+          const key = x * ACROSS + y * UP;
+          const there = cells.get(key) ?? [];
+          for (let k = 0; k < there.length; k += 2) {
+            const other = there[k]!;
+            if (owner >= moving && other >= moving) continue;
+            const gap = segmentGap(o, i, items[other]!.outline, there[k + 1]!);
+            if (gap < padding * ROUNDED) onPair(other, owner, gap < 0 ? Infinity : padding - gap);
+          }
+          own.push(key, i);
+        }
+    }
+    for (let k = 0; k < own.length; k += 2) {
+      const list = cells.get(own[k]!);
+      if (list) list.push(owner, own[k + 1]!);
+      else cells.set(own[k]!, [owner, own[k + 1]!]);
+    }
+  }
+}
+
+/** An item within another has no outline near that one's. */
+function containedItems(items: readonly Item[], moving: number, onPair: OnPair): void {
+  const boxes = items.map(boundsOf);
+  const order = items.map((_, i) => i).sort((a, b) => boxes[a]!.u0 - boxes[b]!.u0);
+  for (const [k, a] of order.entries())
+    for (let m = k + 1; m < order.length; m++) {
+      const b = order[m]!;
+      if (boxes[b]!.u0 > boxes[a]!.u1) break;
+      if (boxes[b]!.v0 > boxes[a]!.v1 || boxes[a]!.v0 > boxes[b]!.v1 || (a >= moving && b >= moving)) continue;
+      if (holds(items[a]!, items[b]!) || holds(items[b]!, items[a]!)) onPair(Math.min(a, b), Math.max(a, b), Infinity);
+    }
+}
+
+/** Whether a point within one item lies within another. */
+function holds({ triangles: q }: Item, { triangles: own }: Item): boolean {
+  const inner = innerPoint(own);
+  if (!inner) return false;
+  const [u, v] = inner;
+  for (let i = 0; i < q.length; i += 6) {
+    const a = orient2d(q[i]!, q[i + 1]!, q[i + 2]!, q[i + 3]!, u, v);
+    const b = orient2d(q[i + 2]!, q[i + 3]!, q[i + 4]!, q[i + 5]!, u, v);
+    const c = orient2d(q[i + 4]!, q[i + 5]!, q[i]!, q[i + 1]!, u, v);
+    // Also on an edge: it may be one between two triangles, and is never one of the outline.
+    const within = (a >= 0 && b >= 0 && c >= 0) || (a <= 0 && b <= 0 && c <= 0);
+    if (within && (a !== 0 || b !== 0 || c !== 0)) return true;
+  }
+  return false;
+}
+
+/** The middle of the first triangle that has an area. */
+function innerPoint(q: Float64Array): [number, number] | null {
+  for (let i = 0; i < q.length; i += 6)
+    if (orient2d(q[i]!, q[i + 1]!, q[i + 2]!, q[i + 3]!, q[i + 4]!, q[i + 5]!) !== 0)
+      return [(q[i]! + q[i + 2]! + q[i + 4]!) / 3, (q[i + 1]! + q[i + 3]! + q[i + 5]!) / 3];
+  return null;
+}
+
+/** The distance of two segments, less than nothing where they cross. */
+function segmentGap(a: Float64Array, i: number, b: Float64Array, j: number): number {
+  const [ax, ay, bx, by] = [a[i]!, a[i + 1]!, a[i + 2]!, a[i + 3]!];
+  const [cx, cy, dx, dy] = [b[j]!, b[j + 1]!, b[j + 2]!, b[j + 3]!];
+  const gap = Math.min(
+    toSegment(ax, ay, cx, cy, dx, dy),
+    toSegment(bx, by, cx, cy, dx, dy),
+    toSegment(cx, cy, ax, ay, bx, by),
+    toSegment(dx, dy, ax, ay, bx, by),
+  );
+  const [abc, abd] = [orient2d(ax, ay, bx, by, cx, cy), orient2d(ax, ay, bx, by, dx, dy)];
+  const [cda, cdb] = [orient2d(cx, cy, dx, dy, ax, ay), orient2d(cx, cy, dx, dy, bx, by)];
+  return abc * abd < 0 && cda * cdb < 0 ? -1 : Math.sqrt(gap);
+}
+
+/** Squared distance of a point from a segment. */
+function toSegment(x: number, y: number, ax: number, ay: number, bx: number, by: number): number {
+  const [ex, ey] = [bx - ax, by - ay];
+  const length = ex * ex + ey * ey;
+  const t = length ? Math.max(0, Math.min(1, ((x - ax) * ex + (y - ay) * ey) / length)) : 0;
+  const [px, py] = [ax + t * ex - x, ay + t * ey - y];
+  return px * px + py * py;
+}
