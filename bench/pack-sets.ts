@@ -69,14 +69,60 @@ function plate(next: () => number): Item {
   );
 }
 
+/** A ring with a hole through which smaller ones go. */
+function frame(next: () => number): Item {
+  const [w, h, wide] = [0.4 + next(), 0.4 + next(), 0.06 + 0.1 * next()];
+  const outer: Point[] = [
+    [0, 0],
+    [w, 0],
+    [w, h],
+    [0, h],
+  ];
+  const inner: Point[] = [
+    [wide, wide],
+    [w - wide, wide],
+    [w - wide, h - wide],
+    [wide, h - wide],
+  ];
+  const quads = outer.flatMap((_, i): Point[][] => {
+    const k = (i + 1) % 4;
+    return [
+      [outer[i]!, outer[k]!, inner[k]!],
+      [outer[i]!, inner[k]!, inner[i]!],
+    ];
+  });
+  const one = shell(quads, outer);
+  const hole = shell([], [...inner].reverse());
+  return { triangles: one.triangles, outline: Float64Array.of(...one.outline, ...hole.outline) };
+}
+
+/** A form with arms, as limbs and leaves have. */
+function organic(next: () => number): Item {
+  const [size, arms] = [0.3 + next() ** 2, 3 + Math.floor(3 * next())];
+  const [a, b, deep] = [next() * 6, next() * 6, 0.3 + 0.35 * next()];
+  const rim = Array.from({ length: 64 }, (_, i): Point => {
+    const t = (i / 64) * 2 * Math.PI;
+    const r = size * (1 + deep * Math.sin(arms * t + a) + 0.15 * Math.sin(2 * t + b) + 0.05 * Math.sin(7 * t));
+    return [r * Math.cos(t), r * Math.sin(t)];
+  });
+  return shell(
+    rim.map((p, i) => [[0, 0], p, rim[(i + 1) % rim.length]!]),
+    rim,
+  );
+}
+
 export const KINDS = {
   blobs: [blob],
   "bent strips": [strip],
   plates: [plate],
-  mixed: [blob, strip, plate],
+  frames: [frame, blob],
+  organic: [organic],
+  mixed: [blob, strip, plate, frame, organic],
 } as const;
 
-export function setOf(kind: keyof typeof KINDS, count: number, seed: number): Item[] {
+export type Kind = keyof typeof KINDS;
+
+export function setOf(kind: Kind, count: number, seed: number): Item[] {
   const next = random(seed);
   const makers = KINDS[kind];
   return Array.from({ length: count }, (_, i) => makers[i % makers.length]!(next));

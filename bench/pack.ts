@@ -2,20 +2,48 @@ import { execFileSync } from "node:child_process";
 import { mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { areaOf } from "../src/core/pack/page";
-import type { Item } from "../src/core/pack/raster";
-import { KINDS, setOf } from "./pack-sets";
+import { parseArgs } from "node:util";
+import { MaxRectsPacker } from "maxrects-packer/dist/maxrects-packer.mjs";
+import potpack from "potpack";
+import { nodePool } from "../src/compute/node-pool";
+import { EFFORTS, type Search, type Turns } from "../src/core/layout/pack-wishes";
+import { type PackJob, packJob } from "../src/core/pack/pack-job";
+import { areaOf, placedItem } from "../src/core/pack/page";
+import { boundsOf, type Item } from "../src/core/pack/raster";
+import { missing } from "../src/core/pack/verify";
+import { packSideBySide } from "../src/core/tasks/pack-side-by-side";
+import { KINDS, type Kind, setOf } from "./pack-sets";
 
-// Coverage and seconds of packing shells made by seeds: padding 8 and border 4 at 2048, quarter turns, one thread. A program
-// to compare with is named by TAVLIN_PACK_PEER (it takes in.obj, prints a line of JSON with its coverage): without it that
-// column is empty.
+// Coverage of one tile and seconds of packing shells made by seeds, padding 8 and border 4 at 2048; beside the boxes about
+// them packed by two libraries, and the program that TAVLIN_PACK_PEER names (it takes in.obj and prints a line of JSON with
+// its coverage): without it its columns are empty. --check writes what was packed as OBJ files into a folder.
 
+const { values: asked } = parseArgs({
+  options: {
+    counts: { type: "string", default: "12,30,100,300" },
+    seeds: { type: "string", default: "7" },
+    kinds: { type: "string", default: Object.keys(KINDS).join(",") },
+    search: { type: "string", default: "thorough" },
+    turns: { type: "string", default: "quarters" },
+    workers: { type: "string", default: "2" },
+    check: { type: "string" },
+  },
+});
+const [PADDING, BORDER, SIDE] = [8, 4, 2048];
 const peer = process.env.TAVLIN_PACK_PEER;
-const OPTIONS = { resolution: 2048, padding: 8, margin: 4, turns: "quarter", keepScale: false, effort: 2.5 } as const;
+const pool = nodePool(Number(asked.workers));
+const context = { progress: () => {}, pool: pool.runner(undefined) };
 
-/** What another program covers with them. */
-function peerCovers(items: readonly Item[]): number | null {
-  if (!peer) return null;
+function jobOf(items: readonly Item[]): PackJob {
+  const { effort, work } = EFFORTS[asked.search as Search];
+  const border = BORDER / SIDE;
+  const page = { u0: border, v0: border, w: 1 - 2 * border, h: 1 - 2 * border, texels: SIDE };
+  const how = { resolution: SIDE, padding: PADDING, turns: asked.turns as Turns };
+  return { ...how, items, pages: [page], effort, work };
+}
+
+/** Lines of an OBJ file of shells. */
+function objOf(items: readonly Item[]): string {
   const lines: string[] = [];
   let count = 0;
   for (const { triangles: q } of items) {
@@ -33,22 +61,111 @@ function peerCovers(items: readonly Item[]): number | null {
       lines.push(`f ${corners.map((k) => `${k}/${k}`).join(" ")}`);
     }
   }
-  const file = join(mkdtempSync(join(tmpdir(), "tavlin-bench-")), "in.obj");
-  writeFileSync(file, lines.join("\n"));
-  const said = execFileSync(peer, [file], { encoding: "utf8" });
-  return (JSON.parse(said.trim().split("\n").at(-1)!) as { coverage: number }).coverage;
+  return lines.join("\n");
 }
 
-const sizes = process.argv.slice(2).map(Number);
-for (const kind of Object.keys(KINDS) as Array<keyof typeof KINDS>)
-  for (const count of sizes.length ? sizes : [12, 30, 100, 300]) {
-    const items = setOf(kind, count, 7);
-    const begun = performance.now();
-    const { scale } = packItems(items, OPTIONS)[0]!;
-    const seconds = (performance.now() - begun) / 1000;
-    const covers = areaOf(items) * scale ** 2;
-    const other = peerCovers(items);
-    process.stdout.write(
-      `${kind.padEnd(12)} ${String(count).padStart(5)}  ${covers.toFixed(3)}  ${seconds.toFixed(1).padStart(6)} s${other ? `  x ${(covers / other).toFixed(3)}` : ""}\n`,
-    );
+/** What another program covers with them, and in how many seconds. */
+function peerCovers(items: readonly Item[]): { covers: number; seconds: number } | null {
+  if (!peer) return null;
+  const file = join(mkdtempSync(join(tmpdir(), "tavlin-bench-")), "in.obj");
+  writeFileSync(file, objOf(items));
+  const begun = performance.now();
+  const said = execFileSync(peer, [file], { encoding: "utf8" });
+  const { coverage } = JSON.parse(said.trim().split("\n").at(-1)!) as { coverage: number };
+  return { covers: coverage, seconds: (performance.now() - begun) / 1000 };
+}
+
+/** The largest share of a square that the boxes about shells leave to them, packed by a library. */
+function boxesCover(
+  items: readonly Item[],
+  fits: (sides: Array<readonly [number, number]>, side: number) => boolean,
+): number {
+  const sides = items.map((item) => {
+    const { u0, v0, u1, v1 } = boundsOf(item);
+    return [u1 - u0, v1 - v0] as const;
+  });
+  const area = areaOf(items);
+  let [low, high] = [0, Math.sqrt(0.98 / area)];
+  for (let k = 0; k < 24; k++) {
+    const scale = (low + high) / 2;
+    const grown = sides.map(([w, h]) => [w * scale + PADDING / SIDE, h * scale + PADDING / SIDE] as const);
+    if (fits(grown, 1 + (PADDING - 2 * BORDER) / SIDE)) low = scale;
+    else high = scale;
   }
+  return area * low ** 2;
+}
+
+const byMaxRects = (items: readonly Item[]) =>
+  boxesCover(items, (sides, side) => {
+    if (sides.some(([w, h]) => Math.max(w, h) > side)) return false;
+    const packer = new MaxRectsPacker(side * 1e4, side * 1e4, 0, {
+      smart: false,
+      pot: false,
+      square: true,
+      allowRotation: true,
+    });
+    packer.addArray(sides.map(([w, h]) => ({ width: w * 1e4, height: h * 1e4 })) as never);
+    return packer.bins.length === 1;
+  });
+
+const byPotpack = (items: readonly Item[]) =>
+  boxesCover(items, (sides, side) => {
+    const { w, h } = potpack(sides.map(([a, b]) => ({ w: Math.max(a, b), h: Math.min(a, b), x: 0, y: 0 })));
+    return w <= side && h <= side;
+  });
+
+const cell = (x: number | undefined, digits = 3) => (x === undefined ? "" : x.toFixed(digits)).padStart(8);
+const list = (text: string) => text.split(",");
+process.stdout.write(
+  `${"kind".padEnd(13)}${"count".padStart(6)}${["covers", "filled", "first", "at s", "all s", "peer", "peer s", "ratio", "maxrects", "potpack"].map((x) => x.padStart(9)).join("")}\n`,
+);
+const ratios: number[] = [];
+for (const kind of list(asked.kinds) as Kind[])
+  for (const count of list(asked.counts).map(Number))
+    for (const seed of list(asked.seeds).map(Number)) {
+      const items = setOf(kind, count, seed);
+      const job = jobOf(items);
+      const begun = performance.now();
+      let first: { covers: number; seconds: number } | undefined;
+      const best = (placements: Parameters<Parameters<typeof packJob>[2]["best"]>[0]) => {
+        const lie = items.map((item, i) => placedItem(item, placements[i]!));
+        first ??= { covers: areaOf(lie), seconds: (performance.now() - begun) / 1000 };
+      };
+      const { seeds } = EFFORTS[asked.search as Search];
+      const found = (await packJob(job, packSideBySide(context, seeds), { step: () => {}, best }))!;
+      const seconds = (performance.now() - begun) / 1000;
+      const lie = items.map((item, i) => placedItem(item, found.placements[i]!));
+      const lacks = missing(lie, job.pages[0]!, PADDING / SIDE);
+      if (lacks > 0) throw new Error(`${kind} ${count} ${seed}: ${lacks * SIDE} px are missing of the padding.`);
+      if (asked.check) writeFileSync(join(asked.check, `${kind.replace(" ", "-")}-${count}-${seed}.obj`), objOf(lie));
+      const covers = areaOf(lie);
+      const grown = lie.reduce((sum, { outline: o }) => {
+        let rim = 0;
+        for (let i = 0; i < o.length; i += 4) rim += Math.hypot(o[i + 2]! - o[i]!, o[i + 3]! - o[i + 1]!);
+        return sum + (rim * PADDING) / 2 / SIDE;
+      }, covers);
+      const other = peerCovers(items);
+      const boxes = [byMaxRects(items), byPotpack(items)];
+      const bar = other && Math.max(other.covers, ...boxes);
+      if (bar) ratios.push(covers / bar);
+      process.stdout.write(
+        `${kind.padEnd(13)}${String(count).padStart(6)}${[
+          cell(covers),
+          cell(grown),
+          cell(first?.covers),
+          cell(first?.seconds, 2),
+          cell(seconds, 1),
+          cell(other?.covers),
+          cell(other?.seconds, 1),
+          cell(bar ? covers / bar : undefined),
+          ...boxes.map((x) => cell(x)),
+        ]
+          .map((x) => x.padStart(9))
+          .join("")}\n`,
+      );
+    }
+if (ratios.length)
+  process.stdout.write(
+    `against the best beside it: least ${Math.min(...ratios).toFixed(3)}, mean ${(ratios.reduce((a, b) => a + b, 0) / ratios.length).toFixed(3)}\n`,
+  );
+process.exit(0);

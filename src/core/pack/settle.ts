@@ -1,9 +1,9 @@
 import type { Kernels } from "../kernels/kernels";
 import { Stopped } from "../layout/stopped";
 import type { FoundLayout } from "./order-search";
-import { extentOf, type Page, type Placement, scaleOf } from "./page";
+import { type Page, type Placement, placedItem, scaleOf } from "./page";
 import { randomBy } from "./random";
-import type { Item } from "./raster";
+import { boundsOf, type Item } from "./raster";
 import { RECORD, type SettleShape, settleShape } from "./settle-shapes";
 
 export interface SettleOptions {
@@ -36,6 +36,8 @@ const [SHRINK, SHRINK_LEAST, SHRINK_MOST] = [0.004, 0.0007, 0.03];
 /** Few shells jump farther. */
 const FEW = 30;
 const SHRINK_FEW = 0.01;
+/** Pages in a row on which shells do not come apart, after which none is tried any more. */
+const MOST_FAILURES = 60;
 /** Passes of a separation without a new low. */
 const PATIENCE = 100;
 /** More shells than these have no room for weights of pairs. */
@@ -65,6 +67,8 @@ export class Settling {
   /** Nodes a unit of the page, at first and now. */
   private readonly first: number;
   private perUnit: number;
+  /** Shells that are larger than the page, as they are turned. */
+  private misfits = 0;
   /** The least there can be: then the longest shell goes across. */
   private readonly least: number;
   private best: { perUnit: number; poses: Float32Array } | null = null;
@@ -83,8 +87,8 @@ export class Settling {
     this.perUnit = this.first;
     const size = scaleOf(start[0]!);
     const n = items.length;
-    const across = Math.max(...items.map(extentOf)) * size;
-    this.least = Math.max(across / Math.hypot(page.w, page.h), size / unit / fixed) * this.first;
+    const goesIn = Math.max(...items.map((item, i) => shareOf(placedItem(item, start[i]!), options, i)));
+    this.least = Math.max(goesIn, size / unit / fixed) * this.first;
     this.records = kernels.take(RECORD * n);
     this.poses = kernels.take(16 * n);
     this.order = kernels.put(Int32Array.from(items, (_, i) => i));
@@ -138,21 +142,24 @@ export class Settling {
   /** Pushes apart what lies too near, at the sizes there are. @returns where all come to lie, null where they do not come apart */
   pushedApart(): Placement[] | null {
     this.setPage(this.first);
-    return this.relax() ? this.placements({ perUnit: this.first, poses: this.posesNow() }) : null;
+    return !this.misfits && this.relax() ? this.placements({ perUnit: this.first, poses: this.posesNow() }) : null;
   }
 
   private enlarge(): void {
     const { work } = this.options;
     const few = this.items.length <= FEW;
     let shrink = few ? SHRINK_FEW : SHRINK;
+    let failed = 0;
     this.setPage(this.first);
-    while (!this.isOver()) {
+    while (!this.isOver() && failed < MOST_FAILURES) {
       const passes = this.separate();
       if (passes) {
         this.keep();
+        failed = 0;
         if (passes < 10) shrink = Math.min(SHRINK_MOST, shrink * 1.4);
         else if (passes > 60) shrink = Math.max(SHRINK_LEAST, shrink * 0.8);
       } else {
+        failed++;
         shrink *= 0.6;
         if (shrink < SHRINK_LEAST) shrink = SHRINK_LEAST * (1 + 6 * this.next());
         this.goBack();
@@ -190,11 +197,13 @@ export class Settling {
     }
     this.perUnit = perUnit;
     const apart = (padding + more) * perUnit + SAFE;
-    this.kernels.code.settlePage(page.w * perUnit - 2 * ROUNDED, page.h * perUnit - 2 * ROUNDED, apart, this.table);
+    const [w, h] = [page.w * perUnit - 2 * ROUNDED, page.h * perUnit - 2 * ROUNDED];
+    this.misfits = this.kernels.code.settlePage(w, h, apart, this.table);
   }
 
   /** Pushes apart what lies too near. @returns the passes that took, 0 where it did not come apart */
   private separate(): number {
+    if (this.misfits) return 0;
     if (this.relax()) return 1;
     const { code } = this.kernels;
     const texel = (0.5 * this.perUnit) / this.first;
@@ -257,3 +266,13 @@ export class Settling {
 }
 
 const isMirrored = (p: Placement): boolean => p.xx * p.yy - p.xy * p.yx < 0;
+
+/** The share of the page's sides to which it can be made smaller before a shell no longer goes in, as it may be turned. */
+function shareOf(item: Item, { page, quarters, free }: SettleOptions, shell: number): number {
+  const { u0, v0, u1, v1 } = boundsOf(item);
+  const [w, h] = [u1 - u0, v1 - v0];
+  if (!quarters[shell]) return 0;
+  if (free && quarters[shell] === 4) return Math.max(w, h) / Math.hypot(page.w, page.h);
+  const stands = Math.max(w / page.w, h / page.h);
+  return quarters[shell] === 4 ? Math.min(stands, Math.max(h / page.w, w / page.h)) : stands;
+}

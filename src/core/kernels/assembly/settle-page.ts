@@ -302,8 +302,10 @@ export function putAt(shell: i32, x: f32, y: f32, c: f32, s: f32): void {
  * Sets the page, and enters all shells where they lie on it, moved into it.
  *
  * @param room for the table: 32 bytes for each cell of 5 nodes, with 8 more on all sides
+ * @returns how many are larger than the page
  */
-export function settlePage(w: f32, h: f32, apart: f32, room: usize): void {
+export function settlePage(w: f32, h: f32, apart: f32, room: usize): i32 {
+  let misfits: i32 = 0;
   width = w;
   height = h;
   padding = apart;
@@ -316,10 +318,12 @@ export function settlePage(w: f32, h: f32, apart: f32, room: usize): void {
     const pose = poseOf(a);
     if (turnsOf(a)) {
       boxAt(a, f32At(pose, 2), f32At(pose, 3));
+      if (!boxFits()) misfits++;
       putF32(pose, 0, clampedX(f32At(pose, 0)));
       putF32(pose, 1, clampedY(f32At(pose, 1)));
     }
     enter(a);
     setChanged(a, true);
   }
+  return misfits;
 }
