@@ -124,6 +124,22 @@ interface Code {
     x: number,
     y: number,
   ): number;
+  fitContact(
+    grid: number,
+    rows: number,
+    words: number,
+    runs: number,
+    count: number,
+    lastX: number,
+    lastY: number,
+    taken: number,
+    h: number,
+    rim: number,
+    rimCount: number,
+    gain: number,
+    limit: number,
+  ): number;
+  contactScore(): number;
   takeRuns(
     grid: number,
     rows: number,

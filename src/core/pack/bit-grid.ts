@@ -16,6 +16,9 @@ export interface GridShape {
   readonly rows: number;
   /** As it stands without a quarter turn. */
   readonly frame: Frame;
+  /** Some of the cells just outside of the body, by which contact is told; 2 numbers each, from the corner of the shape. */
+  readonly rim: number;
+  readonly rimCount: number;
   /** The way it is turned or mirrored, by its number, and the quarter from there. */
   readonly way: number;
   readonly quarter: Quarter;
@@ -99,6 +102,45 @@ export class BitGrid {
   }
 
   /**
+   * Puts a shape where the row it ends in, less what contact with others brings, is least.
+   *
+   * @param worth what contact all round is worth, in sides of a square as large as the box about the shape
+   */
+  putClose(turns: readonly GridShape[], below: number, worth: number): (GridPlace & { end: number }) | null {
+    let best: (GridPlace & { end: number }) | null = null;
+    let least = Infinity;
+    for (const [turn, shape] of turns.entries()) {
+      const [lastX, lastY] = [this.columns - shape.w, Math.min(this.rows, below) - shape.h];
+      if (lastX < 0 || lastY < 0) continue;
+      const { grid, rows, words, taken } = this;
+      const { code } = this.kernels;
+      const { body, bodyCount, h, rim, rimCount } = shape;
+      const gain = worth * Math.sqrt(shape.w * h);
+      const at = code.fitContact(
+        grid,
+        rows,
+        words,
+        body,
+        bodyCount,
+        lastX,
+        lastY,
+        taken,
+        h,
+        rim,
+        rimCount,
+        gain,
+        least,
+      );
+      if (at < 0) continue;
+      least = code.contactScore();
+      const [x, y] = [at & 0xffff, at >> 16];
+      best = { turn, x, y, end: y + h };
+    }
+    if (best) this.take(turns[best.turn]!, best);
+    return best;
+  }
+
+  /**
    * Puts a shape where its frame comes to lie nearest to where it is wanted.
    *
    * @param wanted by turn, the column and row of its lower left corner
@@ -126,9 +168,18 @@ export class BitGrid {
   }
 }
 
-/** The turns of a shell at a size, laid into the memory of kernels. @param side cells per unit @param padding in cells */
-export const gridShapes = (kernels: Kernels, ways: readonly Way[], side: number, padding: number): GridShape[] =>
-  ways.flatMap((way, number) => shapesOfWay(kernels, way, number, side, padding));
+/**
+ * The turns of a shell at a size, laid into the memory of kernels.
+ *
+ * @param side cells per unit @param padding in cells @param close they are to be put by contact
+ */
+export const gridShapes = (
+  kernels: Kernels,
+  ways: readonly Way[],
+  side: number,
+  padding: number,
+  close = false,
+): GridShape[] => ways.flatMap((way, number) => shapesOfWay(kernels, way, number, side, padding, close));
 
 function shapesOfWay(
   kernels: Kernels,
@@ -136,10 +187,11 @@ function shapesOfWay(
   way: number,
   side: number,
   padding: number,
+  close: boolean,
 ): GridShape[] {
   const { body, grown, w, h, pad } = rasterise(item, side, padding);
   const shapeOf = (own: Int32Array, wide: Int32Array, rows: number, quarter: Quarter): GridShape =>
-    gridShape(kernels, own, wide, { rows, frame: { w, h, pad }, way, quarter });
+    gridShape(kernels, own, wide, close, { rows, frame: { w, h, pad }, way, quarter });
   const [own, wide] = [runsOf(body, w, h), runsOf(grown, w, h)];
   const shapes = [shapeOf(own, wide, h, 0)];
   if (quarters.includes(2)) shapes.push(shapeOf(halfTurnRuns(own, w, h), halfTurnRuns(wide, w, h), h, 2));
@@ -153,10 +205,14 @@ function gridShape(
   kernels: Kernels,
   body: Int32Array,
   grown: Int32Array,
+  close: boolean,
   lies: Pick<GridShape, "rows" | "frame" | "way" | "quarter">,
 ): GridShape {
   const { x0, y0, x1, y1 } = boxOf(body);
+  const rim = close ? rimOf(body, x0, y0, x1 - x0, y1 - y0) : new Int32Array(0);
   return {
+    rim: kernels.put(rim),
+    rimCount: rim.length / 2,
     w: x1 - x0,
     h: y1 - y0,
     body: kernels.put(forKernels(body, x0, y0)),
@@ -167,6 +223,33 @@ function gridShape(
     y: -y0,
     ...lies,
   };
+}
+
+/** Cells of a rim that are kept. */
+const MOST_RIM = 72;
+
+/** Cells just outside of a shape of runs, above, below and at the ends of each: spread over all of them where they are many. */
+function rimOf(runs: Int32Array, x0: number, y0: number, w: number, h: number): Int32Array {
+  const frame = w + 2;
+  const cells = new Uint8Array(frame * (h + 2));
+  for (let k = 0; k < runs.length; k += 3) {
+    const at = (runs[k]! - y0 + 1) * frame + 1 - x0;
+    cells.fill(1, at + runs[k + 1]!, at + runs[k + 2]!);
+  }
+  const found: number[] = [];
+  for (let y = 0, at = 0; y < h + 2; y++)
+    for (let x = 0; x < frame; x++, at++)
+      if (!cells[at] && (cells[at - 1] || cells[at + 1] || cells[at - frame] || cells[at + frame]))
+        found.push(x - 1, y - 1);
+  const count = found.length / 2;
+  const kept = Math.min(count, MOST_RIM);
+  const out = new Int32Array(2 * kept);
+  for (let k = 0; k < kept; k++) {
+    const from = Math.floor((k * count) / kept);
+    out[2 * k] = found[2 * from]!;
+    out[2 * k + 1] = found[2 * from + 1]!;
+  }
+  return out;
 }
 
 /** Box of the set cells: first columns and rows, and ends. */

@@ -64,13 +64,15 @@ export function searchOrder(
   onBest: (found: FoundLayout) => void,
 ): void {
   if (options.page.w <= 0 || options.page.h <= 0) return;
-  const sheets = SHEETS.slice(0, !options.effort ? 1 : items.length > FINE_SHELLS ? 2 : 3);
+  const sheets = SHEETS.slice(0, options.effort ? (items.length > FINE_SHELLS ? 2 : 3) : 1);
   // A finer sheet takes as long for fewer tries.
   const weights = sheets.map((_, k) => triesFor(items.length, k, options.effort) * 8 ** k);
   const total = weights.reduce((a, b) => a + b, 0);
   let before: Start | null = null;
   let done = 0;
   for (const [k, cells] of sheets.entries()) {
+    // By contact, many places of each row are looked at: on the finest that takes longer than it is worth.
+    if (k === 2 && before?.worth) break;
     const tell = (share: number) => onStep((done + share * weights[k]!) / total);
     before = withKernels((kernels) =>
       new OrderSearch(kernels, items, options, cells, onBest, tell).run(
@@ -84,11 +86,22 @@ export function searchOrder(
   }
 }
 
-/** What a search goes on from: an order, and the largest scale at which it fits; 0 for none yet. */
-interface Start {
+/** How shells are laid out: their order, and what contact with others is worth, 0 where each goes as low as it goes. */
+interface Plan {
   readonly order: readonly number[];
+  readonly worth: number;
+}
+
+/** What a search goes on from, and the largest scale at which it fits; 0 for none yet. */
+interface Start extends Plan {
   readonly scale: number;
 }
+
+/** More shells than these are put by contact as well: fewer are better tried in more orders. */
+const CONTACT_FROM = 150;
+/** What contact is worth at first, for as many of the keys; how it is changed, and how often. */
+const [WORTHS, CLOSE_KEYS] = [[1.5, 3], 3] as const;
+const [CHANGED_BY, CHANGED_OFTEN] = [0.8, 0.2];
 
 /** Shells up to which the second of the keys is tried at every scale as well. */
 const FEW_SHELLS = 200;
@@ -114,8 +127,8 @@ class OrderSearch {
   private scale = 0;
   /** The largest scale there is: where the longest shell just goes across, or the one that is fixed. */
   private readonly most: number;
-  private best: { order: readonly number[]; height: number; mean: number } = { order: [], height: 0, mean: 0 };
-  private fits: Start = { order: [], scale: 0 };
+  private best: Plan & { height: number; mean: number } = { order: [], worth: 0, height: 0, mean: 0 };
+  private fits: Start = { order: [], worth: 0, scale: 0 };
   private readonly next: () => number;
   private readonly bisected: number;
   private done = 0;
@@ -150,10 +163,10 @@ class OrderSearch {
     if (before) {
       // What fits coarse cells fits finer ones: only what is larger counts.
       this.fits = before;
-      this.tryAll([before.order], this.options.fixed ?? (before.scale ? before.scale * LARGER : this.most));
+      this.tryAll([before], this.options.fixed ?? (before.scale ? before.scale * LARGER : this.most));
     } else this.byKeys();
     for (let left = tries; left > 0; ) left -= this.improve(left);
-    return this.fits.scale ? this.fits : { order: this.best.order, scale: 0 };
+    return this.fits.scale ? this.fits : { order: this.best.order, worth: this.best.worth, scale: 0 };
   }
 
   /** Finds the best of the orders by keys, and by bisection the scale at which it fits. */
@@ -161,15 +174,15 @@ class OrderSearch {
     const { fixed } = this.options;
     const { w, h } = this.options.page;
     const first = Math.sqrt((FIRST_FILL * w * h) / (areaOf(this.items) || 1e-12)) / this.options.unit;
-    let orders = KEYS.map((key) => ordered(this.items, key));
+    let plans = this.plansByKeys();
     let [low, high] = [0, Infinity];
     let scale = fixed ?? Math.min(first, this.most);
     for (let k = 0; k < this.bisected || !low; k++) {
-      const heights = this.tryAll(orders, scale);
+      const heights = this.tryAll(plans, scale);
       if (fixed !== undefined) return;
       if (!k) {
-        const byHeight = orders.map((_, i) => i).sort((a, b) => heights[a]! - heights[b]! || a - b);
-        orders = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => orders[i]!);
+        const byHeight = plans.map((_, i) => i).sort((a, b) => heights[a]! - heights[b]! || a - b);
+        plans = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => plans[i]!);
       }
       // What its height tells of how much larger, or smaller, it would have to be.
       const told = Math.sqrt(this.top / Math.min(this.best.height, this.rows));
@@ -183,12 +196,23 @@ class OrderSearch {
     this.scale = Math.min(this.most, Math.max(low * LARGER, LEAST_SCALE));
   }
 
-  /** Tries some orders at a scale. @returns their heights, Infinity for what was given up */
-  private tryAll(orders: readonly (readonly number[])[], scale: number): number[] {
+  private plansByKeys(): Plan[] {
+    const orders = KEYS.map((key) => ordered(this.items, key));
+    const low = orders.map((order): Plan => ({ order, worth: 0 }));
+    if (!this.isClose) return low;
+    return [...low, ...WORTHS.flatMap((worth) => orders.slice(0, CLOSE_KEYS).map((order) => ({ order, worth })))];
+  }
+
+  private get isClose(): boolean {
+    return this.items.length > CONTACT_FROM;
+  }
+
+  /** Tries some plans at a scale. @returns their heights, Infinity for what was given up */
+  private tryAll(plans: readonly Plan[], scale: number): number[] {
     this.scale = scale;
     return this.atScale(() => {
-      this.best = { order: orders[0]!, height: Infinity, mean: Infinity };
-      return orders.map((order) => this.tryOrder(order));
+      this.best = { ...plans[0]!, height: Infinity, mean: Infinity };
+      return plans.map((plan) => this.tryPlan(plan));
     });
   }
 
@@ -198,12 +222,12 @@ class OrderSearch {
     const patience = fixed === undefined ? Math.min(most, PATIENCE) : most;
     let made = 0;
     this.atScale(() => {
-      const { order } = this.best;
-      this.best = { order, height: Infinity, mean: Infinity };
-      this.tryOrder(order);
+      const { order, worth } = this.best;
+      this.best = { order, worth, height: Infinity, mean: Infinity };
+      this.tryPlan({ order, worth });
       while (made < patience && this.best.height > this.top) {
         made++;
-        this.tryOrder(this.changed(this.best.order));
+        this.tryPlan(this.changed(this.best));
       }
     });
     const fits = this.best.height <= this.top;
@@ -222,7 +246,7 @@ class OrderSearch {
     return kernels.during(() => {
       this.shapes = options.ways.map((ways) => {
         this.look();
-        return gridShapes(kernels, ways, this.scale * perUnit, this.padding);
+        return gridShapes(kernels, ways, this.scale * perUnit, this.padding, this.isClose);
       });
       return act();
     });
@@ -233,8 +257,8 @@ class OrderSearch {
     this.onStep(Math.min(1, this.done / this.expected));
   }
 
-  /** Lays shells out in an order, as long as it is no higher than the best at this scale. @returns its height */
-  private tryOrder(order: readonly number[]): number {
+  /** Lays shells out, as long as that is no higher than the best at this scale. @returns its height */
+  private tryPlan({ order, worth }: Plan): number {
     const { grid, shapes, top } = this;
     this.done++;
     grid.clear();
@@ -242,7 +266,8 @@ class OrderSearch {
     let [height, mean, area] = [0, 0, 0];
     for (const i of order) {
       this.look();
-      const put = grid.put(shapes[i]!, Math.min(this.best.height, this.rows));
+      const below = Math.min(this.best.height, this.rows);
+      const put = worth ? grid.putClose(shapes[i]!, below, worth) : grid.put(shapes[i]!, below);
       if (!put) return Infinity;
       const shape = shapes[i]![put.turn]!;
       height = Math.max(height, put.end);
@@ -252,9 +277,9 @@ class OrderSearch {
     }
     mean /= area || 1;
     if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return height;
-    this.best = { order: [...order], height, mean };
+    this.best = { order: [...order], worth, height, mean };
     if (height <= top && this.scale > this.fits.scale) {
-      this.fits = { order: this.best.order, scale: this.scale };
+      this.fits = { order: this.best.order, worth, scale: this.scale };
       this.onBest({ scale: this.scale, placements: places.map((put, i) => this.placement(put, i)) });
     }
     return height;
@@ -267,7 +292,7 @@ class OrderSearch {
   }
 
   /** The order with one thing changed, or two. */
-  private changed(order: readonly number[]): number[] {
+  private changed({ order, worth }: Plan): Plan {
     const out = [...order];
     const n = out.length;
     for (let k = this.next() < 0.3 ? 2 : 1; k > 0; k--) {
@@ -278,7 +303,8 @@ class OrderSearch {
       if (this.next() < 0.5) [out[i], out[j]] = [out[j]!, out[i]!];
       else out.splice(j, 0, ...out.splice(i, 1));
     }
-    return out;
+    const other = this.isClose && this.next() < CHANGED_OFTEN;
+    return { order: out, worth: other ? worth * Math.exp(CHANGED_BY * (this.next() - 0.5)) : worth };
   }
 }
 

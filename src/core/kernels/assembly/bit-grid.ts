@@ -89,6 +89,76 @@ export function fitRuns(
   return -1;
 }
 
+/** The score of the place that was last found by contact. */
+let score: f64 = 0;
+export function contactScore(): f64 {
+  return score;
+}
+
+/** Ends of free stretches that are looked at in a row, and what a column counts beside a row. */
+const MOST_ENDS: i32 = 6;
+const BY_COLUMN: f64 = 1e-4;
+/** Of the gain that contact may bring, the most that is reckoned with: all of a rim touches hardly ever. */
+const LIKELY: f64 = 0.9;
+
+/** The share of a rim that lies on what is taken, or beyond the sheet. @param rim 2 numbers a cell, from the shape's corner */
+function contactAt(grid: usize, rows: i32, words: i32, rim: usize, count: i32, x: i32, y: i32): f64 {
+  const width = words << 6;
+  let touching: i32 = 0;
+  for (let k: i32 = 0; k < count; k++) {
+    const cx = x + i32At(rim, 2 * k);
+    const cy = y + i32At(rim, 2 * k + 1);
+    if (cx < 0 || cx >= width || cy < 0) touching++;
+    else if (cy < rows)
+      touching += <i32>((load<u64>(rowAt(grid, rows, words, 0, cy) + ((<usize>(cx >> 6)) << 3)) >> <u64>(cx & 63)) & 1);
+  }
+  return <f64>touching / <f64>count;
+}
+
+/**
+ * The place of a shape, as fitRuns tells it, at which the row it ends in less what contact brings is least.
+ *
+ * @param h rows of the shape @param gain rows that contact all round would be worth @param limit scores as high are no use
+ */
+export function fitContact(
+  grid: usize,
+  rows: i32,
+  words: i32,
+  runs: usize,
+  count: i32,
+  lastX: i32,
+  lastY: i32,
+  taken: usize,
+  h: i32,
+  rim: usize,
+  rimCount: i32,
+  gain: f64,
+  limit: f64,
+): i32 {
+  let best: i32 = -1;
+  score = limit;
+  for (let y: i32 = 0; y <= lastY && <f64>(y + h) - LIKELY * gain < score; y++) {
+    if (takenIn(grid, rows, words, runs, count, lastX, y, taken)) continue;
+    let left = MOST_ENDS;
+    let before: u64 = 0;
+    for (let w: i32 = 0; w < words && left > 0; w++) {
+      const free = ~load<u64>(taken + ((<usize>w) << 3));
+      const next: u64 = w + 1 < words ? ~load<u64>(taken + ((<usize>(w + 1)) << 3)) & 1 : 0;
+      // Free places beside which one side is not.
+      let ends = free & ~(((free << 1) | before) & ((free >> 1) | (next << 63)));
+      before = free >> 63;
+      for (; ends !== 0 && left > 0; ends &= ends - 1, left--) {
+        const x = (w << 6) + <i32>ctz(ends);
+        const own = <f64>(y + h) - gain * contactAt(grid, rows, words, rim, rimCount, x, y) + BY_COLUMN * <f64>x;
+        if (own >= score) continue;
+        score = own;
+        best = (y << 16) | x;
+      }
+    }
+  }
+  return best;
+}
+
 /** The free place of a row that is nearest to a column; -1 for none. */
 function nearestFree(taken: usize, words: i32, x: i32): i32 {
   let best: i32 = -1;

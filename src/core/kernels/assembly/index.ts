@@ -1,4 +1,4 @@
-export { fitNear, fitRuns, freeAll, takeRuns } from "./bit-grid";
+export { contactScore, fitContact, fitNear, fitRuns, freeAll, takeRuns } from "./bit-grid";
 export {
   addBarrierGradient,
   addBarrierMetric,
