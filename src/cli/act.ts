@@ -60,7 +60,7 @@ export async function act(
   const scope = scopeOf(asset, words, set);
   const imported = needs ? await openImported(others) : undefined;
   // Threads begin last: whatever is refused before would leave them running.
-  const { context: plain, pool } = contextFor(asset);
+  const { context: plain, pool } = contextFor(asset, op.searches);
   const tell = (lines: readonly string[]) => {
     for (const line of lines) terminal.say(`${line}\n`);
   };

@@ -12,10 +12,10 @@ const progress = (share: number): void => {
   if (process.stderr.isTTY) process.stderr.write(`\r${Math.round(100 * share)} % `);
 };
 
-/** What work on an asset is given: threads where it is large. */
-export function contextFor(asset: Asset): { context: Context; pool: Pool | null } {
+/** What work on an asset is given: threads where it is large, or where searches are to run side by side. */
+export function contextFor(asset: Asset, searches = false): { context: Context; pool: Pool | null } {
   let faces = 0;
   for (const { mesh } of asset.shapes.values()) faces += faceCount(mesh);
-  const pool = faces < MANY ? null : nodePool();
+  const pool = faces < MANY && !searches ? null : nodePool();
   return { context: { progress, ...(pool ? { pool: pool.runner(undefined) } : {}) }, pool };
 }

@@ -32,6 +32,7 @@ import { type Proposals, proposals, type WantedProposal } from "./proposals";
 import { shareAsset, shareDelta } from "./share";
 import { type Show, shownOneByOne } from "./shown-one-by-one";
 import { checkFlag, StopFlag } from "./stop-flag";
+import { touched } from "./touched";
 import { type TriedOut, triedOut } from "./tried-out";
 
 /** Steps of a search at a time, a few milliseconds. */
@@ -392,17 +393,5 @@ function watched(flag: Int32Array): StopFlag {
   const out = new StopFlag();
   Object.defineProperty(out, "shared", { value: flag });
   Object.defineProperty(out, "isRaised", { get: () => Atomics.load(flag, 0) !== 0 });
-  return out;
-}
-
-/** Shapes whose mesh or layouts a change brings, and the sets in which they are drawn. */
-function touched(delta: AssetDelta, set: UvSetId): Map<ShapeId, { mesh: boolean; sets: UvSetId[] }> {
-  const out = new Map<ShapeId, { mesh: boolean; sets: UvSetId[] }>();
-  for (const { id } of delta.shapes) out.set(id, { mesh: true, sets: [set] });
-  for (const l of delta.layouts) {
-    const known = out.get(l.shape) ?? { mesh: false, sets: [] };
-    if (!known.sets.includes(l.set)) known.sets.push(l.set);
-    out.set(l.shape, known);
-  }
   return out;
 }

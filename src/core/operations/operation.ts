@@ -133,6 +133,8 @@ interface Common<Options> {
   readonly takesEye?: true;
   /** A style of seams: it is shown beside the others, with its figures. */
   readonly proposes?: true;
+  /** It searches several times side by side: threads serve it with small assets as well. */
+  readonly searches?: true;
   /** Changes so much that a mark is set before it. */
   readonly big?: true;
 }

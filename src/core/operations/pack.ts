@@ -127,6 +127,7 @@ export const pack: EditOperation<z.infer<typeof packOptions>> = {
   acts: "shells",
   big: true,
   keeps: true,
+  searches: true,
   options: packOptions,
   run: loaded(() => import("./large/pack")),
 };

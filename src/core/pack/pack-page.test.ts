@@ -107,6 +107,16 @@ describe("packing a page", () => {
     expect(one!.scale).toBeGreaterThan(unsettled.scale);
   });
 
+  it("turns by any angle where that is free, and never what stands", () => {
+    const items = Array.from({ length: 8 }, (_, i) => ({ ...oval(0.2 + 0.05 * i, 0.3, 6), stands: i % 2 === 0 }));
+    const { found } = packed(items, packing(4, { turns: "free", work: 1e7 }));
+    const leans = ({ xx, yx }: Placement) => Math.min(Math.abs(xx), Math.abs(yx)) > 1e-6;
+    found.placements.forEach((p, i) => {
+      if (i % 2 === 0) expect([Math.abs(p.xy) + Math.abs(p.yx), p.xx > 0]).toEqual([0, true]);
+    });
+    expect(found.placements.filter((_, i) => i % 2).some(leans)).toBe(true);
+  });
+
   it("fills most of the tile with squares that fit it", () => {
     const { covered } = packed(Array(9).fill(box(1, 1)), packing(2, { effort: 1 }));
     expect(covered.coverage!).toBeGreaterThan(0.95);

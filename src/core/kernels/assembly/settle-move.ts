@@ -103,7 +103,7 @@ function descend(a: i32, from: f32, end: f32, giveUp: f32): f32 {
     if (moved) step = min(step * <f32>1.2, reach * <f32>0.9);
     else if (!down) {
       step *= 0.6;
-      if (mayTurnFreely && below(2)) {
+      if (mayTurnFreely && turnsOf(a) === 4 && below(2)) {
         const turned = turnedCost(a, step, cost);
         if (turned < cost) {
           cx = atX;

@@ -177,7 +177,7 @@ export function settleRelax(order: usize, mix: i32, apart: f32, allowed: f32, ma
     if (!isChanged(a)) continue;
     setChanged(a, false);
     if (turnsOf(a) === 0) continue;
-    const left = relaxOne(a, apart, allowed, mayTurn !== 0);
+    const left = relaxOne(a, apart, allowed, mayTurn !== 0 && turnsOf(a) === 4);
     worst = max(worst, left);
     sum += <f64>left;
   }

@@ -77,8 +77,16 @@ async function paddingThatFits(padding: number, at: (padding: number) => Promise
 function sentence(job: PackJob, options: PackOptions, scale: number | null, offers: readonly Offer[]): string {
   const where = options.into === "plots" ? "these plots" : job.pages.length > 1 ? "these tiles" : "one tile";
   const beside = job.obstacles?.length ? " beside those that stay" : "";
-  if (job.fixed !== undefined && scale)
-    return `At their sizes the shells do not fit ${where}${beside}; scaled by ${scale} they would.`;
+  const { padding, resolution } = Object.assign({}, ...offers.map((o) => o.options)) as Record<
+    string,
+    number | undefined
+  >;
+  const ways = [
+    ...(padding !== undefined ? [`with a padding of ${padding} px`] : []),
+    ...(resolution !== undefined ? [`in tiles of ${resolution} px`] : []),
+  ].join(" or ");
+  if (scale)
+    return `At their sizes the shells do not fit ${where}${beside}; scaled by ${scale} they would${ways && `, or ${ways}`}.`;
   const told = `${job.items.length} shells with ${options.padding} px between them do not fit ${where} of ${job.resolution} px${beside}`;
-  return offers.length ? `${told}.` : `${told}, whatever their size: make room, or give them more tiles.`;
+  return ways ? `${told}; ${ways} they would.` : `${told}: make room, or give them more tiles.`;
 }
