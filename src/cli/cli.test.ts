@@ -108,6 +108,8 @@ describe("the command line", async () => {
           "1024",
           "--turns",
           "none",
+          "--search",
+          "quick",
         )
       ).status,
     ).toBe(0);
@@ -139,7 +141,16 @@ describe("the command line", async () => {
       "f 1/1 2/2 3/3 4/4",
     ].join("\n");
     writeFileSync(at("wide.obj"), text);
-    const refused = await tavlin("pack", at("wide.obj"), "-o", at("wide-out.obj"), "--sizes", "keep");
+    const refused = await tavlin(
+      "pack",
+      at("wide.obj"),
+      "-o",
+      at("wide-out.obj"),
+      "--sizes",
+      "keep",
+      "--search",
+      "quick",
+    );
     expect(refused.status).toBe(1);
     const scale = Number(/scaled by (0\.\d+) they would/.exec(refused.said)![1]);
     expect(scale).toBeGreaterThan(0.45);
@@ -215,7 +226,7 @@ describe("the command line", async () => {
   });
 
   it("checks a layout against rules, and ends by the result", async () => {
-    await tavlin("pack", at("rabbit-out.obj"), "-o", at("checked.obj"));
+    await tavlin("pack", at("rabbit-out.obj"), "-o", at("checked.obj"), "--search", "quick");
     const well = await tavlin("check", at("checked.obj"));
     expect([well.status, well.out]).toEqual([0, "UV 1: all well\n"]);
     writeFileSync(at("rules.json"), JSON.stringify({ padding: 200 }));

@@ -31,7 +31,16 @@ const print = (asset: Asset): string =>
   });
 
 /** Something for every option that has to be given. */
-const OPTIONS = { name: "Another", why: "signed off", from: "p2", turns: "none", passes: 1, angle: 30, du: 0.25 };
+const OPTIONS = {
+  name: "Another",
+  why: "signed off",
+  from: "p2",
+  turns: "none",
+  search: "quick",
+  passes: 1,
+  angle: 30,
+  du: 0.25,
+};
 
 /** Ways to ask: of all, of one part, of a few elements; in both UV sets. */
 function scopesOf(asset: Asset, op: AnyOperation): Scope[] {

@@ -37,13 +37,13 @@ describe("what is picked", () => {
   });
 
   it("is packed clear of what is not picked, or is locked, which stays where it is", async () => {
-    const packed = await edit(await crates(), "pack", { padding: 4, resolution: 512 });
+    const packed = await edit(await crates(), "pack", { padding: 4, resolution: 512, search: "quick" });
     const shells = structureOf(shapeAt(packed, 1).mesh, layoutAt(packed, 1));
     const all = Array.from({ length: shells.shellCount }, (_, k) => shellName(shells, k as Shell));
     const again = await edit(
       packed,
       "pack",
-      { padding: 4, resolution: 512 },
+      { padding: 4, resolution: 512, search: "quick" },
       picking(packed, "shells", all, shapeAt(packed, 1).id),
     );
     expect(uvOf(again, 0)).toEqual(uvOf(packed, 0));
@@ -51,7 +51,7 @@ describe("what is picked", () => {
     expect([m.overlapShare, m.outOfBoundsTriangles]).toEqual([0, 0]);
     expect(m.shellGapPx!).toBeGreaterThan(3.9);
     const locked = await edit(packed, "lock-parts", { why: "signed off" }, pickingParts(packed, [packed.parts[0]!.id]));
-    const beside = await edit(locked, "pack", { padding: 4, resolution: 512 });
+    const beside = await edit(locked, "pack", { padding: 4, resolution: 512, search: "quick" });
     expect(uvOf(beside, 0)).toEqual(uvOf(packed, 0));
     expect(measure(beside).overlapShare).toBe(0);
   });
@@ -59,7 +59,7 @@ describe("what is picked", () => {
 
 describe("pins", () => {
   it("hold: whoever moves points leaves pinned ones where they are, or refuses", async () => {
-    const asset = await edit(await crates(), "pack");
+    const asset = await edit(await crates(), "pack", { search: "quick" });
     const vertex = shapeAt(asset).mesh.cornerVertex[0]!;
     const pinned = await edit(asset, "pin", {}, picking(asset, "vertices", [vertex]));
     const held = (a: Asset) => {
@@ -70,7 +70,7 @@ describe("pins", () => {
     for (const [id, options] of [
       ["move", { du: 0.2 }],
       ["level", { density: 12 }],
-      ["pack", {}],
+      ["pack", { search: "quick" }],
       ["unfold", { passes: 2 }],
     ] as const) {
       const after = await edit(pinned, id, options).catch((error: Error) => error.message);

@@ -23,6 +23,7 @@ function stoppingAt(n: number) {
   };
   return { context: { progress: look, check: look, pool: inlineRunner }, told: () => told };
 }
+const quick = { search: "quick" };
 const run = (asset: Asset, id: string, n: number, options: object = {}) =>
   runEdit(asset, id, options, everything(asset), stoppingAt(n).context);
 
@@ -65,12 +66,12 @@ describe("work that is told to stop", () => {
     const crates = [1, 2, 3, 5].map((n) => ({ name: `Crate ${n}`, shape: box([n, 2, 1], [1, 1, 1]) }));
     const asset = await laidOut(assemble("Crates", "cm", [], crates));
     const counted = stoppingAt(1e9);
-    const whole = (await runEdit(asset, "pack", {}, everything(asset), counted.context)).asset;
-    await expect(run(asset, "pack", 0)).rejects.toThrow(Stopped);
+    const whole = (await runEdit(asset, "pack", quick, everything(asset), counted.context)).asset;
+    await expect(run(asset, "pack", 0, quick)).rejects.toThrow(Stopped);
     let before = 0;
     let kept = 0;
     for (const share of [0.25, 0.5, 0.8, 0.97]) {
-      const outcome = await run(asset, "pack", Math.floor(share * counted.told())).catch((e: Error) => e);
+      const outcome = await run(asset, "pack", Math.floor(share * counted.told()), quick).catch((e: Error) => e);
       if (outcome instanceof Error) {
         expect(outcome).toBeInstanceOf(Stopped);
         expect(kept, "what was reached is not lost again").toBe(0);

@@ -21,6 +21,12 @@ const apart = (a: SheetBox, b: SheetBox): number =>
 const some = (count: number, w = 0.2, h = 0.15) =>
   squares(Array.from({ length: count }, (_, i) => [0.3 * i, 0, w + 0.01 * i, h] as const));
 
+let laid: Promise<Asset> | null = null;
+const cart = (): Promise<Asset> => {
+  laid ??= laidOut(marketCart());
+  return laid;
+};
+
 /** What packing was refused with. */
 async function refused(asset: Asset, options: object): Promise<UserError> {
   try {
@@ -45,7 +51,7 @@ describe("packing an asset", () => {
   });
 
   it("lays groups in blocks that bear their names, and tells them in the pattern sheet", async () => {
-    const packed = await edit(await laidOut(marketCart()), "pack", { groups: "material", search: "quick", padding: 4 });
+    const packed = await edit(await cart(), "pack", { groups: "material", search: "quick", padding: 4 });
     const plots = plotsOf(packed, set(packed));
     expect(plots.length).toBeGreaterThan(2);
     plots.forEach((a, i) => {
@@ -129,8 +135,7 @@ describe("packing an asset", () => {
   });
 
   it("lays what is on top of the model at the top of the tile", async () => {
-    const cart = await laidOut(marketCart());
-    const packed = await edit(cart, "pack", { places: "as on the model", padding: 4 });
+    const packed = await edit(await cart(), "pack", { places: "as on the model", padding: 4 });
     expect(measure(packed, undefined, set(packed)).overlapShare).toBe(0);
     const middles = (part: string) => {
       const own = shellsAt(packed, everything(packed)).filter((s) => s.shape.parts.some((p) => p.name === part));

@@ -94,15 +94,15 @@ describe("stacks of twins", () => {
 
   it("stay one when they are packed, unless that is turned off; a draft makes none", async () => {
     const stacked = await edit(sides([0, 0, 0, 0, 0, 0]), "stack-twins");
-    const packed = await edit(stacked, "pack", { turns: "none" });
+    const packed = await edit(stacked, "pack", { search: "quick", turns: "none" });
     expect(stacksAmong(shellsAt(packed, everything(packed)))).toHaveLength(3);
     expect(measure(packed).overlapShareUnstacked).toBe(0);
     const list = (a: Asset) => stacksAmong(shellsAt(a, everything(a)));
-    expect(list(await edit(stacked, "pack", { turns: "none", keepStacks: false }))).toEqual([]);
+    expect(list(await edit(stacked, "pack", { search: "quick", turns: "none", keepStacks: false }))).toEqual([]);
     const strict = { ...stacked, rules: { ...stacked.rules, stacks: false } };
-    expect(list(await edit(strict, "pack", { turns: "none" }))).toEqual([]);
+    expect(list(await edit(strict, "pack", { search: "quick", turns: "none" }))).toEqual([]);
     // A packed set has a place for every shell, whatever lies on one another in the set that it is made of.
-    const beside = await edit(stacked, "packed-set", { name: "Light", turns: "none" });
+    const beside = await edit(stacked, "packed-set", { name: "Light", turns: "none", search: "quick" });
     expect(stacksAmong(shellsAt(beside, everything(beside, beside.sets[1]!.id)))).toEqual([]);
     // What is laid out anew gets places of its own, twins or not.
     expect(list(await edit(sides([]), "draft"))).toEqual([]);

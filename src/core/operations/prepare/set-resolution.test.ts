@@ -24,7 +24,7 @@ describe("the resolution of tiles", () => {
 
   it("is what packing and levelling reckon in when nothing else is said", async () => {
     const coarse = await edit(cube, "set-resolution", { resolution: 256 });
-    const packed = await edit(await edit(coarse, "draft"), "pack", { padding: 8 });
+    const packed = await edit(await edit(coarse, "draft"), "pack", { padding: 8, search: "quick" });
     expect(measure(packed).resolution).toBe(256);
     expect(measure(packed).borderGapPx).toBeGreaterThanOrEqual(8 - 1e-6);
     const level = await edit(packed, "level", { density: 10 });

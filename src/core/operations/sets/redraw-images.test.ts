@@ -158,7 +158,13 @@ describe("images painted for a layout", () => {
         if (isStopped) throw new Stopped("Stopped.");
       },
     };
-    const { asset: packed, result } = await runEdit(asset, "pack", { images: true }, everything(asset), stopping);
+    const { asset: packed, result } = await runEdit(
+      asset,
+      "pack",
+      { images: true, search: "quick" },
+      everything(asset),
+      stopping,
+    );
     expect(result.stopped).toBe(true);
     expect(packed.images[0]!.redrawn).toBe(true);
   });

@@ -72,7 +72,7 @@ describe("UV sets", () => {
 
   it("get a packed one beside the working one in one step", async () => {
     const mill = await edit(await edit(pepperMill(), "open-up"), "unfold", { skip: true, passes: 0 });
-    const { after, result } = await run(mill, "packed-set", { resolution: 512 });
+    const { after, result } = await run(mill, "packed-set", { resolution: 512, search: "quick" });
     expect(after.sets[1]).toMatchObject({ name: "Packed", purpose: "packed", exportAs: 1 });
     expect(result.target).toBe(after.sets[1]!.id);
     expect(layouts(after, 0)).toEqual(layouts(mill, 0));
