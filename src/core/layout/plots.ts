@@ -12,6 +12,8 @@ export const Plot = z.object({
   v0: Uv,
   u1: Uv,
   v1: Uv,
+  /** A packing gave it to a group: the next one takes it away. */
+  block: z.literal(true).optional(),
 });
 export type Plot = Readonly<z.infer<typeof Plot>>;
 export const Plots = z.array(Plot).max(MOST_PLOTS);

@@ -27,8 +27,25 @@ export interface BlockOptions extends Omit<PagePacking, "page" | "unit" | "effor
   readonly onStep: (done: number, of: number) => void;
 }
 
-/** How often the page is shared out anew by what each group needed. */
-const SHARED_OUT = 6;
+/**
+ * How a page is cut: in two across its longer side, and each half again; all of it in rows or columns; or one group is cut
+ * off first, as a column or a row of its own.
+ */
+type Cut = "longer" | "rows" | "columns" | { readonly first: number; readonly across: boolean };
+/** More groups than these are not cut off one by one. */
+const FEW_GROUPS = 8;
+
+/** The ways in which a page is tried to be cut for some groups. */
+const cutsFor = (groups: number): Cut[] => [
+  "longer",
+  "rows",
+  "columns",
+  ...(groups > 2 && groups <= FEW_GROUPS
+    ? Array.from({ length: 2 * groups }, (_, k) => ({ first: k >> 1, across: k % 2 === 0 }))
+    : []),
+];
+/** How often the page is shared out anew by what each group needed, with every kind of cut. */
+const SHARED_OUT = 4;
 /** Where a group does not fit at the scale of all, that is made smaller by this, so often. */
 const [SMALLER, TIMES] = [0.995, 60];
 
@@ -43,28 +60,33 @@ export async function packBlocks(
   options: BlockOptions,
   packOne: PackOne,
 ): Promise<{ readonly blocks: readonly Block[]; readonly scale: number; readonly stopped: boolean } | null> {
-  const { padding, fixed, onStep } = options;
+  // What goes to workers is data alone.
+  const { onStep, ...plain } = options;
+  const { padding, fixed } = plain;
   const own = groups.map((members) => members.map((i) => items[i]!));
-  const steps = groups.length * (SHARED_OUT + 2);
+  const cuts = cutsFor(groups.length);
+  const steps = groups.length * (cuts.length * SHARED_OUT + 2);
   let done = 0;
   const pack = async (g: number, rectangle: Page, packing: Partial<PagePacking>) => {
     onStep(Math.min(steps, ++done), steps);
     const page = within(rectangle, options.page, padding / 2);
     if (page.w <= 0 || page.h <= 0) return null;
-    return packOne(own[g]!, { ...options, start: undefined, ...packing, page });
+    return packOne(own[g]!, { ...plain, ...packing, page });
   };
-  let needs = own.map((list) => grownArea(list, padding / options.unit));
   let best: { rectangles: Page[]; scale: number } | null = null;
-  for (let turn = 0; turn < SHARED_OUT; turn++) {
-    const rectangles = halved(options.page, needs);
-    const scales = await Promise.all(
-      rectangles.map(async (r, g) => (await pack(g, r, { fixed: undefined, effort: 0, work: 0 }))?.scale ?? 0),
-    );
-    const scale = Math.min(...scales);
-    if (scale > (best?.scale ?? 0)) best = { rectangles, scale };
-    const mean = Math.max(...scales);
-    // What a group would need to come to the same scale as the others.
-    needs = rectangles.map(({ w, h }, g) => w * h * (mean / (scales[g] || mean / 4)) ** 2);
+  for (const cut of cuts) {
+    let needs = own.map((list) => grownArea(list, padding / options.unit));
+    for (let turn = 0; turn < SHARED_OUT; turn++) {
+      const rectangles = halved(options.page, needs, cut);
+      const scales = await Promise.all(
+        rectangles.map(async (r, g) => (await pack(g, r, { fixed: undefined, effort: 0, work: 0 }))?.scale ?? 0),
+      );
+      const scale = Math.min(...scales);
+      if (scale > (best?.scale ?? 0)) best = { rectangles, scale };
+      const most = Math.max(...scales);
+      // What a group would need to come to the same scale as the others.
+      needs = rectangles.map(({ w, h }, g) => w * h * (most / (scales[g] || most / 4)) ** 2);
+    }
   }
   if (!best || (fixed !== undefined && best.scale < fixed)) return null;
   for (let [scale, turn] = [fixed ?? best.scale, 0]; turn < TIMES; turn++, scale *= SMALLER) {
@@ -98,9 +120,10 @@ function within(r: Page, page: Page, half: number): Page {
   return { ...r, u0: r.u0 + left, v0: r.v0 + low, w: r.w - left - right, h: r.h - low - high };
 }
 
-/** Rectangles that fill a page, in proportion to what each needs: it is halved across its longer side, and each half again. */
-export function halved(page: Page, needs: readonly number[]): Page[] {
+/** Rectangles that fill a page, in proportion to what each needs: it is cut in two, and each half again. */
+export function halved(page: Page, needs: readonly number[], cut: Cut = "longer"): Page[] {
   const out: Page[] = new Array(needs.length);
+  const one = typeof cut === "object" ? cut : null;
   const share = (rectangle: Page, members: readonly number[]): void => {
     if (members.length === 1) {
       out[members[0]!] = rectangle;
@@ -109,28 +132,32 @@ export function halved(page: Page, needs: readonly number[]): Page[] {
     const total = members.reduce((sum, i) => sum + needs[i]!, 0);
     let [count, sum] = [0, 0];
     // As near to halves as the order allows, with some on either side.
+    const alone = one !== null && members.length === needs.length;
+    if (alone) sum += needs[members[count++]!]!;
     while (
+      !alone &&
       count < members.length - 1 &&
       (!count || Math.abs(sum + needs[members[count]!]! - total / 2) <= Math.abs(sum - total / 2))
     )
       sum += needs[members[count++]!]!;
     const part = sum / total;
     const { u0, v0, w, h } = rectangle;
-    const [one, other] =
-      w > h
-        ? [
-            { ...rectangle, w: w * part },
-            { ...rectangle, u0: u0 + w * part, w: w * (1 - part) },
-          ]
-        : // What comes first lies on top, where reading begins.
-          [
-            { ...rectangle, v0: v0 + h * (1 - part), h: h * part },
-            { ...rectangle, h: h * (1 - part), v0 },
-          ];
-    share(one, members.slice(0, count));
-    share(other, members.slice(count));
+    const across = alone ? one.across : cut === "columns" || (cut !== "rows" && w > h);
+    const [begins, ends] = across
+      ? [
+          { ...rectangle, w: w * part },
+          { ...rectangle, u0: u0 + w * part, w: w * (1 - part) },
+        ]
+      : // What comes first lies on top, where reading begins.
+        [
+          { ...rectangle, v0: v0 + h * (1 - part), h: h * part },
+          { ...rectangle, h: h * (1 - part), v0 },
+        ];
+    share(begins, members.slice(0, count));
+    share(ends, members.slice(count));
   };
   const order = needs.map((_, i) => i).sort((a, b) => needs[b]! - needs[a]! || a - b);
+  if (one) order.unshift(...order.splice(order.indexOf(one.first), 1));
   if (order.length) share(page, order);
   return out;
 }

@@ -13,7 +13,11 @@ const box = (w: number, h: number): Item => ({
   outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
 });
 const tile = (u0: number, texels = 1024): Page => ({ u0, v0: 0, w: 1, h: 1, texels });
-const here: PackOne = async (items, packing, watch) => packPage(items, packing, watch?.step);
+/** As a worker does: what it is told is copied on its way. */
+const here: PackOne = async (items, packing, watch) => {
+  const sent = structuredClone({ items, packing });
+  return packPage(sent.items, sent.packing, watch?.step);
+};
 const watch = { step: () => {}, best: () => {} };
 const job = (items: readonly Item[], more: Partial<PackJob> = {}): PackJob => ({
   items,
@@ -89,7 +93,7 @@ describe("packing a job", () => {
           expect(Math.min(u0 - b.u0, v0 - b.v0, b.u0 + b.w - u1, b.v0 + b.h - v1)).toBeGreaterThan(-1e-9);
         });
       }),
-      { numRuns: 5 },
+      { numRuns: 3 },
     );
   });
 
@@ -109,7 +113,11 @@ describe("a page shared out", () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0.1, max: 5, noNaN: true }), { minLength: 1, maxLength: 12 }), (needs) => {
         const all = needs.reduce((a, b) => a + b, 0);
-        const shares = halved(tile(0), needs);
+        const shares = halved(
+          tile(0),
+          needs,
+          (["longer", "rows", { first: needs.length - 1, across: true }] as const)[needs.length % 3]!,
+        );
         shares.forEach(({ w, h }, i) => {
           expect(w * h).toBeCloseTo(needs[i]! / all, 9);
         });

@@ -3,6 +3,7 @@ import { Stopped } from "../layout/stopped";
 import { UserError } from "../layout/user-error";
 import { type Block, type PackOne, packBlocks } from "./blocks";
 import { fillPages } from "./fill-pages";
+import type { PagePacking } from "./pack-page";
 import { areaOf, extentOf, type Page, type Placement, ROOM_EACH, roomOf } from "./page";
 import type { Item } from "./raster";
 import { waysOf } from "./ways";
@@ -74,13 +75,19 @@ export async function packJob(job: PackJob, packOne: PackOne, watch: PackWatch):
   return packPages(job, watch);
 }
 
-const inPage = (job: PackJob, page: Page) => ({
-  ...job,
+/** What a worker is told of a job, but for the shells. */
+const inPage = (job: PackJob, page: Page): PagePacking => ({
   page,
   unit: job.resolution / page.texels,
   padding: job.padding / page.texels,
+  turns: job.turns,
+  step: job.step,
+  mirrored: job.mirrored,
+  effort: job.effort,
+  work: job.work,
   seed: 0,
-  start: undefined,
+  fixed: job.fixed,
+  obstacles: job.obstacles,
 });
 
 async function packGroups(job: PackJob, packOne: PackOne, watch: PackWatch): Promise<Packed | null> {

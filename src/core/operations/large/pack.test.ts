@@ -62,6 +62,10 @@ describe("packing an asset", () => {
       const { name } = packed.materials[shape.mesh.faceMaterial[face]!]!;
       expect(within(box, plots.find((p) => p.name === name)!)).toBe(true);
     }
+    // The next packing takes the blocks away, and leaves what was drawn.
+    const drawn = await edit(packed, "add-plot", { name: "drawn" });
+    const plain = await edit(drawn, "pack", { search: "quick", padding: 4 });
+    expect(plotsOf(plain, set(plain)).map((p) => p.name)).toEqual(["drawn"]);
     const { overlapShare } = measure(packed, undefined, set(packed));
     expect(overlapShare).toBe(0);
     const { writeSheet } = await import("../../formats/sheet-svg");

@@ -21,8 +21,9 @@ export async function run(asset: Asset, scope: Scope, options: PackOptions, cont
   const packed = await packLayouts(asset, work, options, scope.set, context);
   const { plots, words, stopped } = packed;
   const edited = withLayouts(asset, packed.changes);
+  const blocks = plots ?? (options.into === "plots" ? null : []);
   return {
-    asset: plots ? { ...edited, plots: withBlocks(asset.plots, plots, scope.set) } : edited,
+    asset: blocks ? { ...edited, plots: withBlocks(asset.plots, blocks, scope.set) } : edited,
     words: `Pack ${count(packed.shells, "shell")}${words}${stopped ? ", stopped early" : ""}`,
     notes: [],
     ...(stopped ? { stopped } : {}),
@@ -113,9 +114,12 @@ function plotsFrom(blocks: readonly Page[], { names }: Groups, set: UvSetId, { p
     v0: Math.max(v0, page!.v0),
     u1: u0 + w,
     v1: v0 + h,
+    block: true,
   }));
 }
 
-/** The plots of an asset with those of one set replaced by blocks. */
-const withBlocks = (plots: readonly Plot[], blocks: readonly Plot[], set: UvSetId): Plot[] =>
-  [...plots.filter((p) => p.set !== set), ...blocks].slice(0, MOST_PLOTS);
+/** The plots of an asset, with other blocks in a set; those that were drawn stay. */
+function withBlocks(plots: readonly Plot[], blocks: readonly Plot[], set: UvSetId): readonly Plot[] {
+  const drawn = plots.filter((p) => p.set !== set || !p.block);
+  return drawn.length === plots.length && !blocks.length ? plots : [...drawn, ...blocks].slice(0, MOST_PLOTS);
+}
