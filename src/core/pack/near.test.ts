@@ -66,7 +66,7 @@ describe("the least change", () => {
         const lie = items!.map((item, i) => placedItem(item, moved[i]!));
         expect(missing(lie, page, options.padding, obstacles)).toBe(0);
       }),
-      { numRuns: 12 },
+      { numRuns: 12, examples: [[[[0.02, 0.02, 0, -5e-324]], [[0.02, 0.02, -0.023906249996093754, 0]]]] },
     );
   });
 });

@@ -161,7 +161,7 @@ const middleOf = (item: Item): readonly [number, number] => {
 function mustMove(items: readonly Item[], page: Page, padding: number, obstacles: readonly Item[]): Set<number> {
   const out = new Set<number>();
   items.forEach((item, i) => {
-    if (beyond(item, page) > 1e-9) out.add(i);
+    if (beyond(item, page)) out.add(i);
   });
   const pairs: Array<[number, number]> = [];
   tooNear([...items, ...obstacles], items.length, padding, (a, b) => {

@@ -20,10 +20,14 @@ export function missing(items: readonly Item[], page: Page, padding: number, sta
   return least;
 }
 
-/** How far an item reaches beyond a page. */
+/** Tiles that a place is off by where it was only rounded. */
+const OFF = 1e-9;
+
+/** How far an item reaches beyond a page; 0 where that is rounding alone. */
 export function beyond(item: Item, page: Page): number {
   const { u0, v0, u1, v1 } = boundsOf(item);
-  return Math.max(0, page.u0 - u0, page.v0 - v0, u1 - page.u0 - page.w, v1 - page.v0 - page.h);
+  const far = Math.max(page.u0 - u0, page.v0 - v0, u1 - page.u0 - page.w, v1 - page.v0 - page.h);
+  return far > OFF ? far : 0;
 }
 
 /**
