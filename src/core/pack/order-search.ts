@@ -105,9 +105,9 @@ const [CHANGED_BY, CHANGED_OFTEN] = [0.8, 0.2];
 
 /** Shells up to which the second of the keys is tried at every scale as well. */
 const FEW_SHELLS = 200;
-/** Of more than these one key has to do: a layout takes seconds. */
-const THOUSANDS = 1200;
-/** Scales at which it is looked where the best keys fit: of few shells, of many, and of thousands. */
+/** Of more than these one key has to do, with contact and without: a layout takes a second. */
+const MANY = 400;
+/** Scales at which it is looked where the best keys fit: of few shells, of some more, and of many. */
 const BISECTED = [16, 9, 6] as const;
 /** Layouts at one scale, after which another is tried: heights jump with the scale. */
 const PATIENCE = 16;
@@ -146,7 +146,7 @@ class OrderSearch {
   ) {
     const { page, unit, obstacles = [], fixed, seed = 0 } = options;
     this.next = randomBy(seed);
-    this.bisected = BISECTED[items.length > THOUSANDS ? 2 : items.length > FEW_SHELLS ? 1 : 0];
+    this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
     const columns = 64 * Math.ceil((cells * page.w) / Math.max(page.w, page.h) / 64);
     this.perTile = columns / page.w;
     this.perUnit = this.perTile * unit;
@@ -201,7 +201,7 @@ class OrderSearch {
   private plansByKeys(): Plan[] {
     const orders = KEYS.map((key) => ordered(this.items, key));
     const low = orders.map((order): Plan => ({ order, worth: 0 }));
-    if (this.items.length > THOUSANDS) return low.slice(0, 1);
+    if (this.items.length > MANY) return [low[0]!, { ...low[0]!, worth: WORTHS[0] }];
     if (!this.isClose) return low;
     return [...low, ...WORTHS.flatMap((worth) => orders.slice(0, CLOSE_KEYS).map((order) => ({ order, worth })))];
   }
