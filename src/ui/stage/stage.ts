@@ -166,8 +166,9 @@ export class Stage {
     if (this.dirty.has("form")) this.dirty.add("inset");
     for (const sight of SIGHTS) if (this.dirty.has(sight)) this.render(sight);
     this.dirty.clear();
-    // From then on what is drawn can be picked; browser tests wait for it.
-    const told = this.followed?.asset && !more ? "drawn" : "";
+    // From then on what is drawn can be picked; browser tests wait for it. Panes come a moment after the canvas does.
+    const hasPane = [...this.places.values()].some((place) => place.width > 0);
+    const told = this.followed?.asset && hasPane && !more ? "drawn" : "";
     if (this.canvas.dataset.stage !== told) this.canvas.dataset.stage = told;
   }
 
