@@ -1,10 +1,12 @@
 import { moveLeast } from "../src/core/pack/near";
+import { packJob } from "../src/core/pack/pack-job";
 import { packPage } from "../src/core/pack/pack-page";
 import { areaOf, placedItem, STAYS } from "../src/core/pack/page";
 import { boundsOf, type Item } from "../src/core/pack/raster";
 import { setOf } from "./pack-sets";
 
-// Seconds of a draft of many shells, laid by keys alone on coarse cells, and of packing again after one of them was changed.
+// Seconds of a draft of many shells, laid by keys alone on coarse cells, of packing again after one of them was changed, and of
+// as many tiles as there are groups.
 
 const page = { u0: 4 / 2048, v0: 4 / 2048, w: 1 - 8 / 2048, h: 1 - 8 / 2048, texels: 2048 };
 const packing = { page, unit: 1, padding: 8 / 2048, turns: "quarters", effort: 0, work: 0, seed: 0 } as const;
@@ -24,6 +26,18 @@ function drafted(count: number): Item[] {
   return lie;
 }
 
+/** Groups of 50 shells, each into a tile of its own, at their sizes. */
+async function inTiles(count: number): Promise<void> {
+  const items = setOf("organic", count, 7);
+  const groups = items.map((_, i) => Math.floor(i / 50));
+  const pages = Array.from({ length: Math.ceil(count / 50) }, (_, k) => ({ ...page, u0: page.u0 + k }));
+  const begun = performance.now();
+  const job = { items, pages, groups, apart: "pages", resolution: 2048, padding: 8, turns: "quarters" } as const;
+  const packed = await packJob({ ...job, effort: 0, work: 0, fixed: 0.09 }, async () => null, { step() {}, best() {} });
+  const told = packed ? `${new Set(packed.pages).size} tiles` : "they do not fit";
+  process.stdout.write(`${count} shells in ${pages.length} groups: ${since(begun)} s, ${told}\n`);
+}
+
 const asked = process.argv.slice(2).map(Number);
 for (const count of asked.length ? asked : [30, 300, 1000]) {
   const lie = drafted(count);
@@ -38,3 +52,4 @@ for (const count of asked.length ? asked : [30, 300, 1000]) {
   const told = moved ? `${moved.filter((p) => p !== STAYS).length} moved` : "no room";
   process.stdout.write(`  one of them changed: ${since(begun)} s, ${told}\n`);
 }
+await inTiles(5000);

@@ -2,6 +2,7 @@ import { type Asset, placedShape, type ShapeId, shapesOf, type UvSetId } from ".
 import type { ShellRef } from "../layout/layout";
 import type { Said } from "../layout/shell-mark";
 import { saidOf } from "../layout/shell-marks";
+import { tileAt } from "../layout/tile-list";
 import { resolutionAt, type Tiles, unevenness } from "../layout/tiles";
 import { axisOf, type UpWay, upOfPart } from "../layout/up";
 import { offUpright, wayUp } from "../place/upright";
@@ -284,8 +285,8 @@ function sideOf(f: ShapeFigures, k: number, up: Asset["up"]): Side {
 }
 
 function tileOf(f: ShapeFigures, k: number): number | null {
-  const [u, v] = [0, 1].map((d) => Math.floor((f.box[4 * k + d]! + f.box[4 * k + d + 2]!) / 2)) as [number, number];
-  return u >= 0 && u < 10 && v >= 0 ? 1001 + u + 10 * v : null;
+  const middle = (d: number) => (f.box[4 * k + d]! + f.box[4 * k + d + 2]!) / 2;
+  return tileAt(middle(0), middle(1));
 }
 
 /** A row for every mapped shell. */

@@ -2,6 +2,7 @@ import { type Asset, type PlacedShape, shapesOf, type UvSetId } from "../layout/
 import { getBit } from "../layout/bits";
 import { isBarrier, type Layout, structureOf } from "../layout/layout";
 import { type Plot, plotsOf } from "../layout/plots";
+import { tileAt } from "../layout/tile-list";
 import { tint, toHex } from "../layout/tints";
 import type { Edge } from "../mesh/indices";
 import { faceCount } from "../mesh/poly-mesh";
@@ -79,7 +80,7 @@ function tiles(
   if ((b.u1 - b.u0) * (b.v1 - b.v0) > 400) return out;
   for (let v = b.v0; v < b.v1; v++)
     for (let u = b.u0; u < b.u1; u++) {
-      const number = u >= 0 && u < 10 && v >= 0 ? String(1001 + u + 10 * v) : "";
+      const number = tileAt(u, v) ?? "";
       out.push(
         `<rect x="${x(u)}" y="${y(v + 1)}" width="${r}" height="${r}" fill="none" stroke="#b9ad95" stroke-width="${r / 1024}"/>`,
         `<text x="${x(u) + r / 100}" y="${y(v) - r / 100}" font-size="${r / 50}" fill="#6b6a66">${number}</text>`,

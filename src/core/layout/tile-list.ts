@@ -2,7 +2,8 @@ import { UserError } from "./user-error";
 
 /** Tiles across a row, and the most that a list may name. */
 const ACROSS = 10;
-const [FIRST, LAST] = [1001, 1400];
+const FIRST = 1001;
+export const LAST_TILE = 1400;
 
 /** Some tiles by their numbers; `more` are taken from the last on where those do not hold all. */
 export interface TileList {
@@ -21,8 +22,10 @@ export function readTiles(text: string): TileList {
   for (const part of text.split(/[\s,;]+/).filter(Boolean)) {
     const found = /^(\d{4})(?:-(\d{4})|(\+))?$/.exec(part);
     const [from, to] = [Number(found?.[1]), Number(found?.[2] ?? found?.[1])];
-    if (!found || from < FIRST || to < from || to > LAST)
-      throw new UserError(`Tiles are written as 1001, 1001-1004 or 1001+, from ${FIRST} to ${LAST}; "${part}" is not.`);
+    if (!found || from < FIRST || to < from || to > LAST_TILE)
+      throw new UserError(
+        `Tiles are written as 1001, 1001-1004 or 1001+, from ${FIRST} to ${LAST_TILE}; "${part}" is not.`,
+      );
     for (let tile = from; tile <= to; tile++) if (!tiles.includes(tile)) tiles.push(tile);
     more ||= found[3] !== undefined;
   }
@@ -33,7 +36,7 @@ export function readTiles(text: string): TileList {
 /** All tiles of a list, with those that it takes where more are needed. */
 export const withMore = ({ tiles, more }: TileList): number[] => [
   ...tiles,
-  ...(more ? Array.from({ length: LAST - tiles.at(-1)! }, (_, k) => tiles.at(-1)! + 1 + k) : []),
+  ...(more ? Array.from({ length: LAST_TILE - tiles.at(-1)! }, (_, k) => tiles.at(-1)! + 1 + k) : []),
 ];
 
 /** Lower left corner of a tile. */

@@ -1,3 +1,5 @@
+import { tileAt } from "./tile-list";
+
 /** How many texels the tiles of an asset have. */
 export interface Tiles {
   /** Texels per tile side, where a tile has none of its own. */
@@ -16,6 +18,6 @@ export function unevenness({ resolution, own }: Tiles): number {
 
 /** Texels per side of the tile that a point lies in. */
 export function resolutionAt({ resolution, own }: Tiles, u: number, v: number): number {
-  const [column, row] = [Math.floor(u), Math.floor(v)];
-  return column >= 0 && column < 10 && row >= 0 ? (own[1001 + column + 10 * row] ?? resolution) : resolution;
+  const tile = tileAt(u, v);
+  return tile === null ? resolution : (own[tile] ?? resolution);
 }

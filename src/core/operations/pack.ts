@@ -22,9 +22,6 @@ export const packBasics = z.object({
     description:
       "Quarters fill the tile better than none, any angle (free) better still; without, shells stay as they stand",
   }),
-});
-
-export const packOptions = packBasics.extend({
   step: z
     .number()
     .min(1)
@@ -36,6 +33,9 @@ export const packOptions = packBasics.extend({
       unit: "°",
       only: { turns: ["steps"] },
     }),
+});
+
+export const packOptions = packBasics.extend({
   sizes: z.enum(SIZES).default("level and fill").meta({
     title: "Sizes",
     description:
@@ -44,6 +44,10 @@ export const packOptions = packBasics.extend({
   search: z.enum(SEARCHES).default("thorough").meta({
     title: "Search",
     description: "How long better places are looked for, a second to a minute; stopped, it keeps the best so far",
+  }),
+  into: z.enum(["tiles", "plots"]).default("tiles").meta({
+    title: "Into",
+    description: "Whole tiles, or the plots that were drawn in Sheet",
   }),
   tiles: z
     .string()
@@ -54,10 +58,6 @@ export const packOptions = packBasics.extend({
       description: "Where to: 1001, or 1001-1004 1011; 1001+ takes as many tiles as are needed for the sizes there are",
       only: { into: ["tiles"] },
     }),
-  into: z.enum(["tiles", "plots"]).default("tiles").meta({
-    title: "Into",
-    description: "Whole tiles, or the plots that were drawn in Sheet",
-  }),
   groups: z.enum(GROUPED_BY).default("nothing").meta({
     title: "Groups by",
     description: "Shells of a group lie together, apart from others",
@@ -68,13 +68,12 @@ export const packOptions = packBasics.extend({
     .meta({
       title: "A group gets",
       description: "A rectangular block of the tile, named in Sheet, or tiles (or plots) of its own",
-      only: { groups: GROUPED_BY.slice(1) as unknown as string[] },
+      only: { groups: GROUPED_BY.slice(1) },
     }),
   places: z.enum(PLACES).default("anywhere").meta({
     title: "Places",
     description:
-      "Wherever they fill most; the top of the model at the top, its left at the left; or as near as there is room to where they lie, at the sizes they have",
-    more: true,
+      "Wherever they fill most; the top of the model at the top, its left at the left; or as near as there is room to where they lie, in their tiles and at the sizes they have",
   }),
   begin: z.enum(["anew", "as they lie"]).default("anew").meta({
     title: "Begin",

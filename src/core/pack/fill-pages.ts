@@ -1,7 +1,7 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { BitGrid, gridShapes } from "./bit-grid";
-import { takeObstacle } from "./obstacles";
+import { gridShapes } from "./bit-grid";
 import { areaOf, type Page, type Placement } from "./page";
+import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
 import { boundsOf, type Item } from "./raster";
 import type { Way } from "./ways";
@@ -47,8 +47,11 @@ export function fillPages(
   });
   const groups = options.groups ?? items.map(() => 0);
   const byGroup = new Map<number, number[]>();
-  for (const i of items.map((_, n) => n).sort((a, b) => areas[b]! - areas[a]! || a - b))
-    byGroup.set(groups[i]!, [...(byGroup.get(groups[i]!) ?? []), i]);
+  for (const i of items.map((_, n) => n).sort((a, b) => areas[b]! - areas[a]! || a - b)) {
+    const own = byGroup.get(groups[i]!);
+    if (own) own.push(i);
+    else byGroup.set(groups[i]!, [i]);
+  }
   const placements: Placement[] = new Array(items.length);
   const on: number[] = new Array(items.length);
   let page = 0;
@@ -80,12 +83,8 @@ function fillPage(
   onLaid: (shell: number, placement: Placement) => void,
 ): number[] {
   return withKernels((kernels: Kernels) => {
-    const columns = 64 * Math.ceil((CELLS * page.w) / Math.max(page.w, page.h) / 64);
-    const perTile = columns / page.w;
-    const top = Math.floor(page.h * perTile * (1 + 1e-12));
-    const apart = (padding / page.texels) * perTile * (1 + 1e-9);
-    const grid = new BitGrid(kernels, columns, top);
-    for (const item of obstacles) takeObstacle(grid, item, perTile, apart, page);
+    const apart = padding / page.texels;
+    const { grid, perTile, top, padding: cells } = pageGrid(kernels, page, CELLS, apart, obstacles);
     const left: number[] = [];
     let failed = 0;
     let largest = Infinity;
@@ -95,7 +94,7 @@ function fillPage(
         continue;
       }
       const laid = kernels.during(() => {
-        const shapes = gridShapes(kernels, ways[shell]!, scale * unit * perTile, apart);
+        const shapes = gridShapes(kernels, ways[shell]!, scale * unit * perTile, cells);
         const put = grid.put(shapes, top);
         if (!put) return false;
         const size = { scale: scale * unit, perTile, page };

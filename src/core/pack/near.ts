@@ -1,7 +1,7 @@
 import { withKernels } from "../kernels/kernels";
-import { BitGrid, type GridShape, gridShapes } from "./bit-grid";
-import { takeObstacle } from "./obstacles";
+import { type GridShape, gridShapes } from "./bit-grid";
 import { areaOf, type Page, type Placement, placedItem, STAYS } from "./page";
+import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
 import { boundsOf, type Item } from "./raster";
 import { Settling } from "./settle";
@@ -41,11 +41,7 @@ export function placeNear(
 ): Placement[] | null {
   const { page, unit, scale, padding, obstacles = [] } = options;
   return withKernels((kernels) => {
-    const columns = 64 * Math.ceil((CELLS * page.w) / Math.max(page.w, page.h) / 64);
-    const perTile = columns / page.w;
-    const apart = padding * perTile * (1 + 1e-9);
-    const grid = new BitGrid(kernels, columns, Math.floor(page.h * perTile * (1 + 1e-12)));
-    for (const item of obstacles) takeObstacle(grid, item, perTile, apart, page);
+    const { grid, perTile, padding: apart } = pageGrid(kernels, page, CELLS, padding, obstacles);
     const out: Placement[] = new Array(items.length);
     for (const i of order) {
       onStep();

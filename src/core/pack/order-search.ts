@@ -1,7 +1,7 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
-import { takeObstacle } from "./obstacles";
+import { type BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
 import { areaOf, extentOf, type Page, type Placement } from "./page";
+import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
@@ -121,9 +121,8 @@ class OrderSearch {
   /** Cells that a unit of the shells is, at a scale of 1. */
   private readonly perUnit: number;
   private readonly grid: BitGrid;
-  /** Rows of the page, and of the sheet, which is open above. */
+  /** Rows of the page; the sheet has more, and is open above. */
   private readonly top: number;
-  private readonly rows: number;
   private readonly padding: number;
   private shapes: GridShape[][] = [];
   private scale = 0;
@@ -147,16 +146,15 @@ class OrderSearch {
     const { page, unit, obstacles = [], fixed, seed = 0 } = options;
     this.next = randomBy(seed);
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
-    const columns = 64 * Math.ceil((cells * page.w) / Math.max(page.w, page.h) / 64);
-    this.perTile = columns / page.w;
-    this.perUnit = this.perTile * unit;
-    this.top = Math.floor(page.h * this.perTile * (1 + 1e-12));
-    this.padding = options.padding * this.perTile * (1 + 1e-9);
-    this.rows = 2 * this.top + 64;
-    this.grid = new BitGrid(kernels, columns, this.rows);
-    for (const item of obstacles) takeObstacle(this.grid, item, this.perTile, this.padding, page);
-    if (obstacles.length) this.grid.keep();
-    this.most = fixed ?? (Math.max(columns, this.top) - 2) / (Math.max(...items.map(extentOf)) * this.perUnit || 1);
+    // Open above, so that every order tells by its height how near it is.
+    const whole = (rows: number) => 2 * rows + 64;
+    const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, options.padding, obstacles, whole);
+    this.grid = grid;
+    this.perTile = perTile;
+    this.perUnit = perTile * unit;
+    this.top = top;
+    this.padding = padding;
+    this.most = fixed ?? (Math.max(grid.columns, top) - 2) / (Math.max(...items.map(extentOf)) * this.perUnit || 1);
   }
 
   /** @param tries layouts that are made by changing the best order */
@@ -187,7 +185,7 @@ class OrderSearch {
         plans = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => plans[i]!);
       }
       // What its height tells of how much larger, or smaller, it would have to be.
-      const told = Math.sqrt(this.top / Math.min(this.best.height, this.rows));
+      const told = Math.sqrt(this.top / Math.min(this.best.height, this.grid.rows));
       if (this.best.height <= this.top) low = scale;
       else high = scale;
       if (low >= this.most || scale < LEAST_SCALE) break;
@@ -269,7 +267,7 @@ class OrderSearch {
     let [height, mean, area] = [0, 0, 0];
     for (const i of order) {
       this.look();
-      const below = Math.min(this.best.height, this.rows);
+      const below = Math.min(this.best.height, this.grid.rows);
       const put = worth ? grid.putClose(shapes[i]!, below, worth) : grid.put(shapes[i]!, below);
       if (!put) return Infinity;
       const shape = shapes[i]![put.turn]!;

@@ -3,6 +3,7 @@ import { Stopped } from "../layout/stopped";
 import { UserError } from "../layout/user-error";
 import { type Block, type PackOne, packBlocks } from "./blocks";
 import { fillPages } from "./fill-pages";
+import { largestScale } from "./largest-scale";
 import type { PagePacking } from "./pack-page";
 import { areaOf, extentOf, type Page, type Placement, ROOM_EACH, roomOf } from "./page";
 import type { Item } from "./raster";
@@ -53,8 +54,8 @@ export interface PackWatch {
   best(placements: readonly (Placement | null)[], pages?: readonly number[]): void;
 }
 
-/** Scales looked at for the largest at which several pages hold all, and how near that is found. */
-const [BISECTED, NEAR] = [14, 1.004];
+/** Scales looked at for the largest at which several pages hold all. */
+const BISECTED = 14;
 const FIRST_FILL = 0.6;
 
 /**
@@ -145,20 +146,17 @@ function packPages(job: PackJob, watch: PackWatch): Packed | null {
   const room = pages.reduce((sum, p) => sum + p.w * p.h * p.texels ** 2, 0);
   const longest = Math.max(...items.map(extentOf)) * resolution;
   const most = Math.max(...pages.map((p) => Math.max(p.w, p.h) * p.texels)) / (longest || 1);
-  let [low, high, best] = [0, Infinity, null as Packed | null];
-  let scale = Math.min(most, Math.sqrt((FIRST_FILL * room) / (areaOf(items) || 1e-12)) / resolution);
+  const first = Math.sqrt((FIRST_FILL * room) / (areaOf(items) || 1e-12)) / resolution;
+  let best: Packed | null = null;
+  const kept = (scale: number) => {
+    const found = at(scale);
+    if (found) best = found;
+    return found;
+  };
   try {
-    while (tries < BISECTED && high / (low || 1e-12) > NEAR) {
-      const found = at(scale);
-      if (found) best = found;
-      if (found) low = scale;
-      else high = scale;
-      if (low >= most) break;
-      scale = low && high < Infinity ? Math.sqrt(low * high) : Math.min(most, scale * (low ? 1.1 : 0.85));
-    }
+    return largestScale(kept, first, most, BISECTED)?.found ?? null;
   } catch (error) {
     if (!(error instanceof Stopped) || !best) throw error;
-    return { ...best, stopped: true };
+    return { ...(best as Packed), stopped: true };
   }
-  return best;
 }

@@ -107,6 +107,17 @@ describe("packing a page", () => {
     expect(one!.scale).toBeGreaterThan(unsettled.scale);
   });
 
+  it("answers what it began to settle with where that is the denser", () => {
+    fc.assert(
+      fc.property(OVALS, (list) => {
+        const items = list.map(([w, h, n]) => oval(w, h, n));
+        const unsettled = packPage(items, packing(8, { effort: 0, work: 0 }))!.scale;
+        expect(packPage(items, packing(8, { effort: 0, work: 1e5 }))!.scale).toBeGreaterThanOrEqual(unsettled);
+      }),
+      { numRuns: 5 },
+    );
+  });
+
   it("turns by any angle where that is free, and never what stands", () => {
     const items = Array.from({ length: 8 }, (_, i) => ({ ...oval(0.2 + 0.05 * i, 0.3, 6), stands: i % 2 === 0 }));
     const { found } = packed(items, packing(4, { turns: "free", work: 1e7 }));

@@ -69,30 +69,36 @@ export function packPage(
   try {
     const part = settles ? ORDERING : 1;
     if (!start) searchOrder(items, { ...packing, ways }, (share) => onStep(part * share), take);
-    if (!settles || (found && fixed !== undefined)) return answer(found, false);
+    if (!settles || (found && fixed !== undefined)) return answer(found && sound(found), false);
     // What does not fit as large as it is may, when it is laid out smaller and settled until it is.
     if (fixed !== undefined)
       searchOrder(items, { ...packing, ways, fixed: undefined }, (share) => onStep(part * share), take);
     if (!found) return null;
     const settled = settle(items, ways, packing, found, (share) => onStep(part + (1 - part) * share), onBest);
-    return answer(settled.found, settled.stopped);
+    return answer(denser(sound(found), settled.found), settled.stopped);
   } catch (error) {
     if (!(error instanceof Stopped) || !found) throw error;
-    return answer(found, true);
+    return answer(sound(found), true);
   }
 
   function answer(reached: FoundLayout | null, stopped: boolean): PageFound | null {
-    if (!reached || (fixed !== undefined && reached.scale < fixed * (1 - ROUNDED))) return null;
-    // What came from cells keeps every gap; the rest was checked when it was settled. Where one begins was told by who asks.
-    if (start && reached.placements === start && missing(placed(items, start), page, padding) > 0) return null;
-    return { ...reached, stopped };
+    return reached && (fixed === undefined || reached.scale >= fixed * (1 - ROUNDED)) ? { ...reached, stopped } : null;
+  }
+
+  /** What came from cells keeps every gap; where it began was told by who asks. */
+  function sound(reached: FoundLayout): FoundLayout | null {
+    return reached.placements === start && missing(placed(items, start), page, padding) > 0 ? null : reached;
   }
 }
+
+/** Settling asks for a little more than the padding: what it began with may be the denser. */
+const denser = (one: FoundLayout | null, other: FoundLayout | null): FoundLayout | null =>
+  one && (!other || one.scale >= other.scale) ? one : other;
 
 const placed = (items: readonly Item[], placements: readonly Placement[]): Item[] =>
   items.map((item, i) => placedItem(item, placements[i]!));
 
-/** Settles shells until the work is done or it is stopped, and answers what was checked. */
+/** Settles shells until the work is done or it is stopped. @returns what was checked, null where nothing sound came of it */
 function settle(
   items: readonly Item[],
   ways: readonly (readonly Way[])[],
@@ -100,7 +106,7 @@ function settle(
   from: FoundLayout,
   onStep: (share: number) => void,
   onBest: (scale: number, placements: () => readonly Placement[]) => void,
-): { found: FoundLayout; stopped: boolean } {
+): { found: FoundLayout | null; stopped: boolean } {
   const { page, padding, work, turns } = packing;
   const quarters = ways.map((own) => own[0]!.quarters.length);
   let [start, more, stopped] = [from, 0, false];
@@ -113,12 +119,12 @@ function settle(
       return new Settling(kernels, items, options, start.placements, look, onBest).run();
     });
     stopped ||= reached.stopped;
-    if (!reached.found) return { found: from, stopped };
+    if (!reached.found) break;
     const lacks = missing(placed(items, reached.found.placements), page, padding);
     if (!lacks) return { found: reached.found, stopped };
-    if (lacks === Infinity) return { found: from, stopped };
+    if (lacks === Infinity) break;
     more += 1.5 * lacks;
     start = reached.found;
   }
-  return { found: from, stopped };
+  return { found: null, stopped };
 }

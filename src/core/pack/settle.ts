@@ -71,6 +71,8 @@ export class Settling {
   private misfits = 0;
   /** The least there can be: then the longest shell goes across. */
   private readonly least: number;
+  /** The scale at first. */
+  private readonly begun: number;
   private best: { perUnit: number; poses: Float32Array } | null = null;
 
   constructor(
@@ -110,7 +112,7 @@ export class Settling {
     kernels.code.settleFree(options.free ? 1 : 0);
     kernels.code.settleWeights(PAIRS, kernels.take(4 * n * (n + 4) + 32 * n + 20 * PAIRS));
     this.table = kernels.take(32 * (NODES / 5 + 20) ** 2);
-    this.scale0 = size / unit;
+    this.begun = size / unit;
     const poses = this.posesNow();
     start.forEach((p, i) => {
       const { u, v, mirrored } = this.shapes[i]!;
@@ -119,8 +121,6 @@ export class Settling {
       poses.set([x, y, p.yy / size, (mirrored ? -p.yx : p.yx) / size], 4 * i);
     });
   }
-
-  private readonly scale0: number;
 
   private posesNow(): Float32Array {
     return this.kernels.f32(this.poses, 4 * this.items.length);
@@ -171,7 +171,7 @@ export class Settling {
     }
   }
 
-  private scaleAt = (perUnit: number): number => (this.scale0 * this.first) / perUnit;
+  private scaleAt = (perUnit: number): number => (this.begun * this.first) / perUnit;
   private isOver = (): boolean => this.kernels.code.settleWork() >= this.options.work;
 
   private keep(): void {

@@ -1,6 +1,7 @@
 import {
   IconArrowsMove,
   IconBrush,
+  IconFrame,
   IconGitBranch,
   IconHandGrab,
   IconLasso,
@@ -9,7 +10,6 @@ import {
   IconRipple,
   IconRotate,
   IconRoute,
-  IconSquareDashed,
 } from "@tabler/icons-react";
 import type { ComponentType } from "react";
 
@@ -25,5 +25,5 @@ export const TOOL_ICONS: Readonly<Record<string, ComponentType<{ size: number }>
   scale: IconResize,
   pull: IconHandGrab,
   relax: IconRipple,
-  plot: IconSquareDashed,
+  plot: IconFrame,
 };

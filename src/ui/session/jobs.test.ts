@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { UserError } from "@/core/layout/user-error";
 import { Stopped } from "@/core/operations/operation";
 import { asJob, runJob, stopLastJob } from "./jobs";
-import { newBench } from "./store";
+import { type Job, newBench } from "./store";
 
 const bench = newBench();
 const jobs = () => bench.getState().jobs;
@@ -22,6 +22,20 @@ describe("a job", () => {
     expect([answer, shares, jobs().length]).toEqual([7, [0, 0.5], 0]);
     await expect(asJob(bench, "Pack", () => Promise.reject(new Error("no")))).rejects.toThrow("no");
     expect(jobs()).toEqual([]);
+  });
+
+  it("keeps what it tells to have reached, each time that it is another", async () => {
+    let curve: Job["curve"] = [];
+    await asJob(bench, "Pack", async (_, progress) => {
+      for (const [share, reached] of [[0], [0.1, 0.6], [0.2, 0.6], [0.3, 0.7], [0.4]] as const) {
+        progress(share!, reached);
+        vi.advanceTimersByTime(1000);
+      }
+      curve = jobs()[0]!.curve;
+      expect(jobs()[0]!.share).toBe(0.4);
+    });
+    expect(curve.map((c) => c.reached)).toEqual([0.6, 0.7]);
+    expect(curve[1]!.seconds).toBeGreaterThan(curve[0]!.seconds);
   });
 
   it("is stopped alone: the newest first, others go on", async () => {

@@ -7,6 +7,7 @@ import { pickWholeParts, setKind } from "../session/selection";
 import { type Bench, newBench } from "../session/store";
 import { boxTool } from "./box-tool";
 import { lassoTool } from "./lasso-tool";
+import { plotTool } from "./plot-tool";
 import { boxRegion, discRegion, lassoRegion } from "./region";
 import { threadTool } from "./thread-tool";
 import type { Tool } from "./tool";
@@ -223,5 +224,41 @@ describe("the thread tool", () => {
     expect(pane.threads).toEqual([["point", { shape: id, vertex: 3 }]]);
     pane.gestures.leave();
     expect(pane.threads.at(-1)).toEqual(["point", null]);
+  });
+});
+
+describe("the plot tool", () => {
+  const last = () => pane.plots.at(-1)!;
+  it("draws a plot snapped to eighths of the tile, from whatever corner", () => {
+    take(plotTool);
+    pane.drag([
+      [0.52, 0.49],
+      [0.99, 0.02],
+    ]);
+    expect(last()).toEqual({ u0: 0.5, v0: 0.5, u1: 1, v1: 0 });
+    expect(picked()).toEqual([]);
+  });
+
+  it("draws freely with Ctrl, or within one eighth, and nothing for a press that trembles", () => {
+    take(plotTool);
+    pane.drag(
+      [
+        [0.2, 0.2],
+        [0.41, 0.62],
+      ],
+      { ctrl: true },
+    );
+    expect(last().u1).toBeCloseTo(0.41, 9);
+    pane.drag([
+      [0.26, 0.26],
+      [0.3, 0.3],
+    ]);
+    expect([last().u0, last().u1]).toEqual([expect.closeTo(0.26, 9), expect.closeTo(0.3, 9)]);
+    const count = pane.plots.length;
+    pane.drag([
+      [0.5, 0.5],
+      [0.512, 0.5],
+    ]);
+    expect(pane.plots).toHaveLength(count);
   });
 });

@@ -94,6 +94,20 @@ describe("packing an asset", () => {
     await expect(edit(asset, "pack", { tiles: "10x" })).rejects.toThrow(/Tiles are written as 1001/);
   });
 
+  it("asks for as many tiles as there are groups, and gives each its own", async () => {
+    const options = { groups: "material", apart: "tiles", search: "quick", padding: 4 };
+    await expect(edit(await cart(), "pack", options)).rejects.toThrow(/There are \d groups and 1 tile: name as many/);
+    const packed = await edit(await cart(), "pack", { ...options, tiles: "1001-1010" });
+    const tiles = new Map<string, Set<number>>();
+    for (const { shape, layout, shell, box } of shellsAt(packed, everything(packed))) {
+      const face = structureOf(shape.mesh, layout).faceShell.indexOf(shell);
+      const { name } = packed.materials[shape.mesh.faceMaterial[face]!]!;
+      tiles.set(name, (tiles.get(name) ?? new Set()).add(Math.floor(box.u0)));
+    }
+    const all = [...tiles.values()].flatMap((own) => [...own]);
+    expect(new Set(all).size).toBe(all.length);
+  });
+
   it("keeps the density in a tile of another resolution", async () => {
     const asset = await edit(some(6, 0.5, 0.4), "set-resolution", { tile: 1002, resolution: 4096 });
     const packed = await edit(asset, "pack", { tiles: "1001-1002", turns: "none", padding: 4 });
@@ -138,6 +152,19 @@ describe("packing an asset", () => {
     expect(moved[0]).not.toEqual(before[0]);
   });
 
+  it("moves shells near where they lie in the tile that they lie in", async () => {
+    const asset = squares([
+      [1.1, 0.1, 0.2, 0.2],
+      [1.15, 0.15, 0.1, 0.1],
+      [3.4, 2.4, 0.1, 0.1],
+    ]);
+    const before = boxes(asset);
+    const after = boxes(await edit(asset, "pack", { places: "near where they lie" }));
+    expect([after[0], after[2]]).toEqual([before[0], before[2]]);
+    expect(Math.floor(after[1]!.u0)).toBe(1);
+    expect(apart(after[0]!, after[1]!)).toBeGreaterThanOrEqual(8 / 2048 - 1e-9);
+  });
+
   it("lays what is on top of the model at the top of the tile", async () => {
     const packed = await edit(await cart(), "pack", { places: "as on the model", padding: 4 });
     expect(measure(packed, undefined, set(packed)).overlapShare).toBe(0);
@@ -173,8 +200,8 @@ describe("packing an asset", () => {
     );
     expect(shown).toBeGreaterThan(0);
     expect(told).toEqual([...told].sort((a, b) => a - b));
-    const margin = (1 - 8 / 2048) ** 2;
-    const filled = measure(packed.asset, undefined, set(packed.asset)).coverage! / margin;
-    expect(told.at(-1)!).toBeLessThanOrEqual(filled + 1e-6);
+    // The figure is that of the rail; what was settled and then given up may have been told a little too high.
+    const filled = measure(packed.asset, undefined, set(packed.asset)).coverage!;
+    expect(Math.abs(told.at(-1)! - filled)).toBeLessThan(1e-6);
   });
 });

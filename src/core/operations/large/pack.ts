@@ -52,17 +52,21 @@ export async function packLayouts(
   const plan = packPlan(asset, work, options, set);
   const { job, owners, items } = plan;
   if (job.start) checkBeginning(plan);
-  const room = job.pages.reduce((sum, p) => sum + p.w * p.h * p.texels ** 2, 0);
   const areas = items.map((item) => areaOf([item]));
   let reached: number | undefined;
   const watch = {
     step: (share: number) => context.progress(share, reached),
     best(placements: readonly (Placement | null)[], pages?: readonly number[]) {
+      const used = new Set<number>();
       let covered = 0;
       placements.forEach((p, i) => {
-        if (p) covered += areas[i]! * (scaleOf(p) * job.pages[pages?.[i] ?? 0]!.texels) ** 2;
+        if (!p) return;
+        const page = pages?.[i] ?? 0;
+        used.add(page);
+        covered += areas[i]! * (scaleOf(p) * job.pages[page]!.texels) ** 2;
       });
-      reached = covered / room;
+      // Of the tiles that are in use, as everywhere.
+      reached = covered / [...used].reduce((sum, page) => sum + plan.room[page]!, 0);
       context.show?.(placedLayouts(work, owners, placements, set));
     },
   };

@@ -1,13 +1,13 @@
 import type { Asset } from "../../layout/asset";
-import { structureOf } from "../../layout/layout";
 import { UserError } from "../../layout/user-error";
-import { worldPositions } from "../../mesh/transform";
+import { largestScale } from "../../pack/largest-scale";
 import { moveLeast, placeNear } from "../../pack/near";
 import type { Packed } from "../../pack/pack-job";
 import { areaOf, extentOf, type Page, type Placement, STAYS } from "../../pack/page";
 import { boundsOf } from "../../pack/raster";
 import type { SheetBox } from "../../place/box";
 import { asOnModel, type Stand } from "../../place/rows";
+import { standOf } from "../place/stand-of";
 import { count } from "../words";
 import type { PackOptions } from "./pack-options";
 import type { PackPlan } from "./pack-plan";
@@ -76,31 +76,20 @@ function laidAsOnModel(
     const options = { ...job, page: page!, unit, scale, padding: job.padding / page!.texels };
     return placeNear(items, wanted, options, undefined, () => onStep(Math.min(1, ++done / total)));
   };
-  const found =
-    job.fixed === undefined ? largest(at, job.items, page!, unit) : { scale: job.fixed, put: at(job.fixed) };
-  return found.put && { placements: found.put, scale: found.scale, pages: items.map(() => 0), stopped: false };
-}
-
-function largest(
-  at: (scale: number) => Placement[] | null,
-  items: PackPlan["items"],
-  page: Page,
-  unit: number,
-): { scale: number; put: Placement[] | null } {
-  let best: { scale: number; put: Placement[] | null } = { scale: 0, put: null };
-  const most = Math.max(page.w, page.h) / (Math.max(...items.map(extentOf)) * unit || 1);
-  let [high, scale] = [
-    Infinity,
-    Math.min(most, Math.sqrt((FIRST_FILL * page.w * page.h) / (areaOf(items) || 1)) / unit),
-  ];
-  for (let k = 0; k < BISECTED; k++) {
-    const put = at(scale);
-    if (put) best = { scale, put };
-    else high = scale;
-    if (best.scale >= most) break;
-    scale = best.put && high < Infinity ? Math.sqrt(best.scale * high) : Math.min(most, scale * (put ? 1.15 : 0.8));
+  const put = ({ scale, found }: { scale: number; found: Placement[] }): Packed => ({
+    placements: found,
+    scale,
+    pages: items.map(() => 0),
+    stopped: false,
+  });
+  if (job.fixed !== undefined) {
+    const found = at(job.fixed);
+    return found && put({ scale: job.fixed, found });
   }
-  return best;
+  const most = Math.max(page!.w, page!.h) / (Math.max(...items.map(extentOf)) * unit || 1);
+  const first = Math.sqrt((FIRST_FILL * page!.w * page!.h) / (areaOf(items) || 1e-12)) / unit;
+  const largest = largestScale(at, first, most, BISECTED);
+  return largest && put(largest);
 }
 
 /** Where the middles of boxes come to lie in rows as on the model, drawn together where the rows are higher than the page. */
@@ -123,17 +112,9 @@ function middlesWanted(
   });
 }
 
-/** Where items stand on the model, looked at from the front: the middles of the points of each. */
+/** Where items stand on the model. */
 function standsOf(asset: Asset, work: readonly PackWork[], owners: readonly Owner[], items: number): Stand[] {
-  const up = asset.up === "y" ? 1 : 2;
   const out: Stand[] = new Array(items);
-  for (const { work: i, wedges, item } of owners) {
-    if (out[item]) continue;
-    const { shape, layout } = work[i]!;
-    const world = worldPositions(shape.mesh, shape.metric);
-    const { wedgeVertex } = structureOf(shape.mesh, layout);
-    const mean = (d: number) => wedges.reduce((sum, w) => sum + world[3 * wedgeVertex[w]! + d]!, 0) / wedges.length;
-    out[item] = [mean(0), mean(up)];
-  }
+  for (const { work: i, wedges, item } of owners) out[item] ??= standOf(asset, work[i]!.shape, work[i]!.layout, wedges);
   return out;
 }

@@ -9,11 +9,11 @@ const corner = (title: string, initial: number, description: string) =>
   z.number().min(-1000).max(1000).default(initial).meta({ title, description, unit: "tiles" });
 
 const options = z.object({
-  name: z.string().max(100).default("").meta({ title: "Name", description: "Plot and a number when not given" }),
-  u0: corner("From across", 0, "Left border of the plot"),
-  v0: corner("From up", 0, "Lower border of the plot"),
-  u1: corner("To across", 0.5, "Right border of the plot"),
-  v1: corner("To up", 0.5, "Upper border of the plot"),
+  name: z.string().max(100).default("").meta({ title: "Name", description: "A number is given where there is none" }),
+  u0: corner("Left", 0, "Left border of the plot"),
+  v0: corner("Bottom", 0, "Lower border of the plot"),
+  u1: corner("Right", 0.5, "Right border of the plot"),
+  v1: corner("Top", 0.5, "Upper border of the plot"),
 });
 
 /** Keeps a rectangle of the sheet for a packing. */

@@ -1,12 +1,10 @@
 import { z } from "zod";
-import type { Asset } from "../../layout/asset";
-import { structureOf } from "../../layout/layout";
-import { worldPositions } from "../../mesh/transform";
 import { around } from "../../place/box";
-import { asOnModel, inRows, type Stand, spacedOut } from "../../place/rows";
+import { asOnModel, inRows, spacedOut } from "../../place/rows";
 import type { EditOperation } from "../operation";
 import { count } from "../words";
-import { type ShellAt, shellsAt, shifted, withShellsAt } from "./shells-at";
+import { shellsAt, shifted, withShellsAt } from "./shells-at";
+import { standOf } from "./stand-of";
 
 const options = z.object({
   how: z.enum(["in rows", "as on the model", "across", "upright"]).default("in rows").meta({
@@ -50,7 +48,13 @@ export const spaceOut: EditOperation<z.infer<typeof options>> = {
       how === "in rows"
         ? inRows(boxes, all, wide, apart)
         : how === "as on the model"
-          ? asOnModel(boxes, standsOf(asset, shells), all, wide, apart)
+          ? asOnModel(
+              boxes,
+              shells.map(({ shape, layout, wedges }) => standOf(asset, shape, layout, wedges)),
+              all,
+              wide,
+              apart,
+            )
           : spacedOut(boxes, how, even ? null : apart);
     const uvs = shells.map(({ uv }, k) => shifted(uv, moves[k]!));
     return {
@@ -60,20 +64,3 @@ export const spaceOut: EditOperation<z.infer<typeof options>> = {
     };
   },
 };
-
-/** Where shells stand on the model, looked at from the front: by the middles of the points of each. */
-function standsOf(asset: Asset, shells: readonly ShellAt[]): Stand[] {
-  const up = asset.up === "y" ? 1 : 2;
-  const worlds = new Map<string, Float64Array>();
-  return shells.map(({ shape, layout, wedges }) => {
-    const world = worlds.get(shape.id) ?? worldPositions(shape.mesh, shape.metric);
-    worlds.set(shape.id, world);
-    const { wedgeVertex } = structureOf(shape.mesh, layout);
-    const mean = (d: number) => {
-      let sum = 0;
-      for (let i = 0; i < wedges.length; i++) sum += world[3 * wedgeVertex[wedges[i]!]! + d]!;
-      return sum / wedges.length;
-    };
-    return [mean(0), mean(up)];
-  });
-}
