@@ -39,7 +39,6 @@ export class BitGrid {
   private readonly words: number;
   private readonly levels: number;
   private readonly grid: number;
-  private readonly taken: number;
   private readonly bytes: number;
   /** The sheet as it is when it is cleared, where something stays on it. */
   private blank: number | null = null;
@@ -52,10 +51,9 @@ export class BitGrid {
   ) {
     this.words = columns / 64;
     this.levels = Math.floor(Math.log2(columns)) + 1;
-    // One row more, whose words may be read behind the last.
-    this.bytes = 8 * (this.levels * rows * (this.words + 1) + this.words + 1);
+    // One row more, whose words may be read behind the last, and for each row the longest free stretch.
+    this.bytes = 8 * (this.levels * rows * (this.words + 1) + this.words + 1) + 4 * rows;
     this.grid = kernels.take(this.bytes);
-    this.taken = kernels.take(8 * this.words);
     this.clear();
   }
 
@@ -90,8 +88,8 @@ export class BitGrid {
       const lastY = Math.min(this.rows, best ? best.end : below) - shape.h;
       const lastX = this.columns - shape.w;
       if (lastX < 0 || lastY < 0) continue;
-      const { grid, rows, words, taken } = this;
-      const at = this.kernels.code.fitRuns(grid, rows, words, shape.body, shape.bodyCount, lastX, lastY, taken);
+      const { grid, rows, words, levels } = this;
+      const at = this.kernels.code.fitRuns(grid, rows, words, levels, shape.body, shape.bodyCount, lastX, lastY);
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const end = y + shape.h;
@@ -112,7 +110,7 @@ export class BitGrid {
     for (const [turn, shape] of turns.entries()) {
       const [lastX, lastY] = [this.columns - shape.w, Math.min(this.rows, below) - shape.h];
       if (lastX < 0 || lastY < 0) continue;
-      const { grid, rows, words, taken } = this;
+      const { grid, rows, words, levels } = this;
       const { code } = this.kernels;
       const { body, bodyCount, h, rim, rimCount } = shape;
       const gain = worth * Math.sqrt(shape.w * h);
@@ -120,11 +118,11 @@ export class BitGrid {
         grid,
         rows,
         words,
+        levels,
         body,
         bodyCount,
         lastX,
         lastY,
-        taken,
         h,
         rim,
         rimCount,
@@ -150,10 +148,10 @@ export class BitGrid {
     for (const [turn, shape] of turns.entries()) {
       const [lastX, lastY] = [this.columns - shape.w, this.rows - shape.h];
       if (lastX < 0 || lastY < 0) continue;
-      const { grid, rows, words, taken } = this;
+      const { grid, rows, words, levels } = this;
       const [wx, wy] = wanted[turn]!;
       const { code } = this.kernels;
-      const at = code.fitNear(grid, rows, words, shape.body, shape.bodyCount, lastX, lastY, taken, wx, wy);
+      const at = code.fitNear(grid, rows, words, levels, shape.body, shape.bodyCount, lastX, lastY, wx, wy);
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const far = Math.hypot(x - wx, y - wy);

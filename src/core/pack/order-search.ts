@@ -1,6 +1,6 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
 import { type BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
-import { areaOf, extentOf, type Page, type Placement } from "./page";
+import { areaOf, extentOf, lengthOf, type Page, type Placement } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
 import { randomBy } from "./random";
@@ -13,8 +13,12 @@ const SHEETS = [512, 1024, 2048] as const;
 const FINE_SHELLS = 800;
 /** Layouts that are tried on each: a finer one takes eight times as long. */
 const TRIES = [1, 0.25, 1 / 30] as const;
+/** Shells that are laid anew in a draft, besides what keys tell: few of them take hardly any time. */
+const DRAFT_TRIES = 600;
 const triesFor = (shells: number, sheet: number, effort: number): number =>
-  effort && Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!));
+  effort
+    ? Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!))
+    : Math.floor(DRAFT_TRIES / shells);
 
 export interface OrderOptions {
   readonly page: Page;
@@ -24,7 +28,7 @@ export interface OrderOptions {
   readonly padding: number;
   /** By shell, the ways it may be put. */
   readonly ways: readonly (readonly Way[])[];
-  /** How many times as many orders are tried as in a quick search; 0 tries those by keys alone, on coarse cells. */
+  /** How many times as many orders are tried as in a quick search; 0 makes a draft, on coarse cells. */
   readonly effort: number;
   /** Seeds of other numbers lead to other changes of order. */
   readonly seed?: number;
@@ -40,8 +44,8 @@ export interface FoundLayout {
   readonly placements: readonly Placement[];
 }
 
-/** Shares of the page that shells fill at first. */
-const FIRST_FILL = 0.6;
+/** The share of the page that shells with half the padding about them are taken to fill, before anything was tried. */
+const FIRST_FILL = 0.68;
 /** Smaller than this nothing is looked for: there is no room. */
 const LEAST_SCALE = 1e-5;
 /** How much larger shells are tried when they fit. */
@@ -169,14 +173,13 @@ class OrderSearch {
     return this.fits.scale ? this.fits : { order: this.best.order, worth: this.best.worth, scale: 0 };
   }
 
-  /** Finds the best of the orders by keys, and by bisection the scale at which it fits. */
+  /** Finds the best of the orders by keys, and the scale at which it fits: every height tells about where that is. */
   private byKeys(): void {
     const { fixed } = this.options;
-    const { w, h } = this.options.page;
-    const first = Math.sqrt((FIRST_FILL * w * h) / (areaOf(this.items) || 1e-12)) / this.options.unit;
+    const fill = fillOf(this.items, this.options);
     let plans = this.plansByKeys();
     let [low, high] = [0, Infinity];
-    let scale = fixed ?? Math.min(first, this.most);
+    let scale = Math.min(this.most, fixed ?? fill.scaleAt(FIRST_FILL));
     for (let k = 0; k < this.bisected || !low; k++) {
       const heights = this.tryAll(plans, scale);
       if (fixed !== undefined) return;
@@ -184,14 +187,15 @@ class OrderSearch {
         const byHeight = plans.map((_, i) => i).sort((a, b) => heights[a]! - heights[b]! || a - b);
         plans = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => plans[i]!);
       }
-      // What its height tells of how much larger, or smaller, it would have to be.
-      const told = Math.sqrt(this.top / Math.min(this.best.height, this.grid.rows));
       if (this.best.height <= this.top) low = scale;
       else high = scale;
-      if (low >= this.most || scale < LEAST_SCALE) break;
-      if (high < Infinity && low) scale = Math.sqrt(low * high);
-      else scale = Math.min(this.most, scale * (low ? Math.max(1.05, told) : Math.min(0.97, told) * (k > 8 ? 0.8 : 1)));
-      if (high / (low || 1e-12) < NEAR) break;
+      if (low >= this.most || scale < LEAST_SCALE || high / (low || 1e-12) < NEAR) break;
+      // What they fill as high as they are laid, they fill of the page as well.
+      const share = (fill.at(scale) * this.top) / Math.min(this.best.height, this.grid.rows);
+      const told = fill.scaleAt(share);
+      if (high < Infinity && low) scale = told > low && told < high ? told : Math.sqrt(low * high);
+      else if (low) scale = Math.min(this.most, Math.max(told, scale * LARGER));
+      else scale = Math.min(told, scale / LARGER) * (k > 8 ? 0.8 : 1);
     }
     this.scale = Math.min(this.most, Math.max(low * LARGER, LEAST_SCALE));
   }
@@ -307,6 +311,29 @@ class OrderSearch {
     const other = this.isClose && this.next() < CHANGED_OFTEN;
     return { order: out, worth: other ? worth * Math.exp(CHANGED_BY * (this.next() - 0.5)) : worth };
   }
+}
+
+interface Fill {
+  /** The share of the page that shells take at a scale, with half the padding about them. */
+  at(scale: number): number;
+  /** The scale at which they take a share. */
+  scaleAt(share: number): number;
+}
+
+/** How much of the page shells take: their areas grow with the square of the scale, what is about them less. */
+function fillOf(items: readonly Item[], { page, padding, unit }: OrderOptions): Fill {
+  const room = (page.w + padding) * (page.h + padding);
+  const a = (areaOf(items) * unit * unit) / room || 1e-12;
+  const b = (lengthOf(items) * unit * padding) / 2 / room;
+  const c = (items.length * Math.PI * padding * padding) / 4 / room;
+  return {
+    at: (scale) => (a * scale + b) * scale + c,
+    // Where padding alone takes all of it, shells are as good as nothing beside it.
+    scaleAt: (share) => {
+      const left = Math.max(share - c, 1e-3 * share);
+      return (2 * left) / (b + Math.sqrt(b * b + 4 * a * left));
+    },
+  };
 }
 
 type Key = (w: number, h: number, area: number) => number;

@@ -77,6 +77,14 @@ export function areaOf(items: readonly Item[]): number {
   return area;
 }
 
+/** The length of the outlines of shells. */
+export function lengthOf(items: readonly Item[]): number {
+  let length = 0;
+  for (const { outline: o } of items)
+    for (let i = 0; i < o.length; i += 4) length += Math.hypot(o[i + 2]! - o[i]!, o[i + 3]! - o[i + 1]!);
+  return length;
+}
+
 /** The longer side of the box about each. */
 export const extentOf = (item: Item): number => {
   const { u0, v0, u1, v1 } = boundsOf(item);

@@ -7,6 +7,21 @@ const square = (side: number) => ({
   outline: Float64Array.from([0, 0, side, 0, side, 0, side, side, side, side, 0, side, 0, side, 0, 0]),
 });
 
+/** How far a segment is from the cell whose low corner is (x, y), by the golden section: the distance is convex along it. */
+function boxToSegment(x: number, y: number, ax: number, ay: number, bx: number, by: number): number {
+  const at = (t: number) => {
+    const [px, py] = [ax + t * (bx - ax), ay + t * (by - ay)];
+    return Math.hypot(Math.max(0, x - px, px - x - 1), Math.max(0, y - py, py - y - 1));
+  };
+  let [low, high] = [0, 1];
+  for (let k = 0; k < 60; k++) {
+    const [one, other] = [low + 0.382 * (high - low), high - 0.382 * (high - low)];
+    if (at(one) < at(other)) high = other;
+    else low = one;
+  }
+  return at((low + high) / 2);
+}
+
 describe("rasterise", () => {
   it("marks every cell a square touches, and the cells within the padding", () => {
     const mask = rasterise(square(2.5), 1, 1);
@@ -42,6 +57,30 @@ describe("rasterise", () => {
         const [own, all] = [rasterise(item(triangles), 7.3, 1.5), rasterise(item([...triangles, ...turned]), 7.3, 1.5)];
         expect(own.body).toEqual(all.body);
         expect(own.grown).toEqual(all.grown);
+      }),
+    );
+  });
+
+  it("marks the cells within the padding of an edge, and no others", () => {
+    const place = fc.double({ min: 0, max: 9, noNaN: true });
+    fc.assert(
+      fc.property(place, place, fc.double({ min: 0, max: 4, noNaN: true }), (a, b, padding) => {
+        // An edge from the corner of its frame to the other, one way or the other, and one that lies along a row.
+        for (const [u, v] of [
+          [a, b],
+          [-a, b],
+          [a, 0],
+        ] as const) {
+          const item = { triangles: Float64Array.of(0, 0, u, v, u, v), outline: Float64Array.of(0, 0, u, v) };
+          const { w, h, pad, grown } = rasterise(item, 1, padding);
+          const [fromX, fromY] = [pad - Math.min(0, u), pad];
+          for (let y = 0; y < h; y++)
+            for (let x = 0; x < w; x++) {
+              const far = boxToSegment(x, y, fromX, fromY, fromX + u, fromY + v);
+              if (Math.abs(far - padding) > 1e-6)
+                expect([x, y, grown[y * w + x]]).toEqual([x, y, far < padding ? 1 : 0]);
+            }
+        }
       }),
     );
   });

@@ -69,20 +69,18 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
   const x = (u: number) => (u - u0) * scale + pad + shift[0];
   const y = (v: number) => (v - v0) * scale + pad + shift[1];
   const { triangles: q, outline } = item;
-  const span = new Span();
   if (isOneSided(item)) {
     fillInside(body, w, h, outline, x, y);
-    for (let i = 0; i < outline.length; i += 4) {
-      const [bx, by] = [x(outline[i + 2]!), y(outline[i + 3]!)];
-      // An edge is a triangle that has no area.
-      touchTriangle(body, w, h, span, x(outline[i]!), y(outline[i + 1]!), bx, by, bx, by);
-    }
-  } else
+    for (let i = 0; i < outline.length; i += 4)
+      growEdge(body, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), 0);
+  } else {
+    const span = new Span();
     for (let i = 0; i < q.length; i += 6)
       touchTriangle(body, w, h, span, x(q[i]!), y(q[i + 1]!), x(q[i + 2]!), y(q[i + 3]!), x(q[i + 4]!), y(q[i + 5]!));
+  }
   const grown = body.slice();
   for (let i = 0; i < outline.length; i += 4)
-    growEdge(grown, w, h, span, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding);
+    growEdge(grown, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding);
   return { w, h, pad, body, grown };
 }
 
@@ -187,34 +185,54 @@ function touchTriangle(
   }
 }
 
-/** Marks the cells that meet the stadium of radius r about segment a-b. */
+/** Marks the cells that meet the stadium of radius r about segment a-b; those the segment touches where r is 0. */
 function growEdge(
-  grown: Uint8Array,
+  cells: Uint8Array,
   w: number,
   h: number,
-  span: Span,
   ax: number,
   ay: number,
   bx: number,
   by: number,
   r: number,
 ): void {
-  const length = Math.hypot(bx - ax, by - ay) || 1;
-  const nx = (-(by - ay) / length) * r;
-  const ny = ((bx - ax) / length) * r;
-  const first = Math.floor(Math.min(ay, by) - r - TOUCH);
-  const last = Math.floor(Math.max(ay, by) + r + TOUCH);
+  if (ay > by || (ay === by && ax > bx)) {
+    growEdge(cells, w, h, bx, by, ax, ay, r);
+    return;
+  }
+  const [dx, dy] = [bx - ax, by - ay];
+  const length = Math.hypot(dx, dy);
+  // Where its straight sides begin: as far from a on the left as on the right, the other way.
+  const [nx, ny] = length ? [(r * dy) / length, (r * dx) / length] : [r, 0];
+  const slope = dy ? dx / dy : 0;
+  const [leftmost, rightmost] = dx > 0 ? [ay, by] : [by, ay];
+  const first = Math.max(0, Math.floor(ay - r - TOUCH));
+  const last = Math.min(h - 1, Math.floor(by + r + TOUCH));
   for (let row = first; row <= last; row++) {
-    span.begin(row - TOUCH, row + 1 + TOUCH);
-    span.disc(ax, ay, r);
-    span.disc(bx, by, r);
-    span.edge(ax + nx, ay + ny, bx + nx, by + ny);
-    span.edge(bx + nx, by + ny, bx - nx, by - ny);
-    span.edge(bx - nx, by - ny, ax - nx, ay - ny);
-    span.edge(ax - nx, ay - ny, ax + nx, ay + ny);
-    span.fill(grown, row, w, h);
+    const low = Math.max(row - TOUCH, ay - r);
+    const high = Math.min(row + 1 + TOUCH, by + r);
+    // It is convex: in a band it reaches farthest where it does of all, or as near to there as the band goes.
+    const yl = Math.max(low, Math.min(high, leftmost));
+    const yr = Math.max(low, Math.min(high, rightmost));
+    const left =
+      yl <= ay + ny
+        ? ax - halfChord(r, yl - ay)
+        : yl > by + ny
+          ? bx - halfChord(r, yl - by)
+          : ax - nx + (yl - ay - ny) * slope;
+    const right =
+      yr >= by - ny
+        ? bx + halfChord(r, yr - by)
+        : yr <= ay - ny
+          ? ax + halfChord(r, yr - ay)
+          : ax + nx + (yr - ay + ny) * slope;
+    const end = row * w + Math.min(w, Math.floor(right + TOUCH) + 1);
+    for (let at = row * w + Math.max(0, Math.floor(left - TOUCH)); at < end; at++) cells[at] = 1;
   }
 }
+
+/** Half of what a line cuts of a disc, at a distance from its middle. */
+const halfChord = (r: number, d: number): number => Math.sqrt(Math.max(0, r * r - d * d));
 
 /** The extent in x of a convex shape within one band of y. */
 class Span {
@@ -243,14 +261,6 @@ class Span {
     if (by >= y0 && by <= y1) this.include(bx);
     if (ay < y0 !== by < y0) this.include(ax + ((y0 - ay) / (by - ay)) * (bx - ax));
     if (ay > y1 !== by > y1) this.include(ax + ((y1 - ay) / (by - ay)) * (bx - ax));
-  }
-
-  disc(x: number, y: number, r: number): void {
-    const d = Math.max(0, this.y0 - y, y - this.y1);
-    if (d > r) return;
-    const half = Math.sqrt(r * r - d * d);
-    this.include(x - half);
-    this.include(x + half);
   }
 
   fill(mask: Uint8Array, row: number, w: number, h: number): void {

@@ -1,4 +1,4 @@
-import { i32At } from "./lists";
+import { i32At, putI32 } from "./lists";
 
 // Cells of a sheet as bits, row after row, and places where a shape of runs lies on none that is taken. Bit x of level k is
 // set where any of the cells x to x + 2^k - 1 is taken, so that a run of any length is tested by two bits. A row has one
@@ -9,57 +9,40 @@ function rowAt(grid: usize, rows: i32, words: i32, level: i32, row: i32): usize 
   return grid + ((<usize>((level * rows + row) * (words + 1))) << 3);
 }
 
-/** Adds the bits of a row from a place on to what is taken. */
-function orShifted(row: usize, words: i32, by: i32, taken: usize): void {
-  const first = by >> 6;
-  const bits = <u64>(by & 63);
-  let from = row + ((<usize>first) << 3);
-  const count = words - first;
-  if (bits === 0) {
-    for (let w: i32 = 0; w < count; w++, from += 8) {
-      const to = taken + ((<usize>w) << 3);
-      store<u64>(to, load<u64>(to) | load<u64>(from));
-    }
-    return;
-  }
-  let low = load<u64>(from) >> bits;
-  for (let w: i32 = 0; w < count; w++) {
-    from += 8;
-    const next = load<u64>(from);
-    const to = taken + ((<usize>w) << 3);
-    store<u64>(to, load<u64>(to) | low | (next << (64 - bits)));
-    low = next >> bits;
-  }
+/** The address of the longest free stretches, one number a row: they stand behind the rows of all levels. */
+function stretches(grid: usize, rows: i32, words: i32, levels: i32): usize {
+  return rowAt(grid, rows, words, levels, 0) + ((<usize>(words + 1)) << 3);
 }
 
-function isFull(taken: usize, words: i32): bool {
-  let all: u64 = ~(<u64>0);
-  for (let w: i32 = 0; w < words; w++) all &= load<u64>(taken + ((<usize>w) << 3));
-  return all === ~(<u64>0);
+/** 64 bits of a row from a place on. */
+function bitsFrom(row: usize, from: i32): u64 {
+  const at = row + ((<usize>(from >> 6)) << 3);
+  const shift = <u64>(from & 63);
+  return (load<u64>(at) >> shift) | ((load<u64>(at, 8) << 1) << (63 - shift));
 }
 
-/** Runs after which it is looked whether a row has any place left. */
-const LOOK_EVERY = 4;
+/** Whether a row of a shape's runs is longer than any free stretch of the row it would lie in: then it has no place there. */
+function isTooLong(free: usize, runs: usize, count: i32, y: i32): bool {
+  for (let r: i32 = 0, run = runs; r < count; r++, run += 16)
+    if (load<i32>(run, 8) > i32At(free, y + load<i32>(run))) return true;
+  return false;
+}
 
-/** Marks in a row of bits where a shape, with its lowest row at one of the sheet's, would lie on what is taken. @returns whether that is everywhere */
-function takenIn(grid: usize, rows: i32, words: i32, runs: usize, count: i32, lastX: i32, y: i32, taken: usize): bool {
-  for (let w: i32 = 0; w < words; w++) {
-    const left = lastX + 1 - (w << 6);
-    const free = left >= 64 ? ~(<u64>0) : left <= 0 ? <u64>0 : ((<u64>1) << (<u64>left)) - 1;
-    store<u64>(taken + ((<usize>w) << 3), ~free);
+/** Of 64 columns of a row, those at which a shape lies on nothing that is taken, as bits. */
+function freeIn(grid: usize, rows: i32, words: i32, runs: usize, count: i32, lastX: i32, y: i32, word: i32): u64 {
+  const base = word << 6;
+  const left = lastX + 1 - base;
+  if (left <= 0) return 0;
+  let free = left >= 64 ? ~(<u64>0) : ((<u64>1) << (<u64>left)) - 1;
+  for (let r: i32 = 0, run = runs; r < count; r++, run += 16) {
+    const first = load<i32>(run, 4);
+    const level = load<i32>(run, 12);
+    const row = rowAt(grid, rows, words, level, y + load<i32>(run));
+    const second = first + load<i32>(run, 8) - (1 << level);
+    free &= ~(bitsFrom(row, base + first) | bitsFrom(row, base + second));
+    if (!free) return 0;
   }
-  for (let r: i32 = 0; r < count; r++) {
-    const at = 4 * r;
-    const first = i32At(runs, at + 1);
-    const length = i32At(runs, at + 2);
-    const level = i32At(runs, at + 3);
-    const row = rowAt(grid, rows, words, level, y + i32At(runs, at));
-    orShifted(row, words, first, taken);
-    const second = first + length - (1 << level);
-    if (second !== first) orShifted(row, words, second, taken);
-    if (r % LOOK_EVERY === LOOK_EVERY - 1 && isFull(taken, words)) return true;
-  }
-  return isFull(taken, words);
+  return free;
 }
 
 /**
@@ -67,22 +50,22 @@ function takenIn(grid: usize, rows: i32, words: i32, runs: usize, count: i32, la
  *
  * @param runs 4 numbers each: row, first cell, length, and the level of half the length or more
  * @param lastX the last column it may have, and the last row
- * @param taken room for a row
  */
 export function fitRuns(
   grid: usize,
   rows: i32,
   words: i32,
+  levels: i32,
   runs: usize,
   count: i32,
   lastX: i32,
   lastY: i32,
-  taken: usize,
 ): i32 {
+  const longest = stretches(grid, rows, words, levels);
   for (let y: i32 = 0; y <= lastY; y++) {
-    if (takenIn(grid, rows, words, runs, count, lastX, y, taken)) continue;
+    if (isTooLong(longest, runs, count, y)) continue;
     for (let w: i32 = 0; w < words; w++) {
-      const free = ~load<u64>(taken + ((<usize>w) << 3));
+      const free = freeIn(grid, rows, words, runs, count, lastX, y, w);
       if (free) return (y << 16) | ((w << 6) + <i32>ctz(free));
     }
   }
@@ -124,11 +107,11 @@ export function fitContact(
   grid: usize,
   rows: i32,
   words: i32,
+  levels: i32,
   runs: usize,
   count: i32,
   lastX: i32,
   lastY: i32,
-  taken: usize,
   h: i32,
   rim: usize,
   rimCount: i32,
@@ -137,13 +120,15 @@ export function fitContact(
 ): i32 {
   let best: i32 = -1;
   score = limit;
+  const longest = stretches(grid, rows, words, levels);
   for (let y: i32 = 0; y <= lastY && <f64>(y + h) - LIKELY * gain < score; y++) {
-    if (takenIn(grid, rows, words, runs, count, lastX, y, taken)) continue;
+    if (isTooLong(longest, runs, count, y)) continue;
     let left = MOST_ENDS;
     let before: u64 = 0;
+    let next = freeIn(grid, rows, words, runs, count, lastX, y, 0);
     for (let w: i32 = 0; w < words && left > 0; w++) {
-      const free = ~load<u64>(taken + ((<usize>w) << 3));
-      const next: u64 = w + 1 < words ? ~load<u64>(taken + ((<usize>(w + 1)) << 3)) & 1 : 0;
+      const free = next;
+      next = w + 1 < words ? freeIn(grid, rows, words, runs, count, lastX, y, w + 1) : 0;
       // Free places beside which one side is not.
       let ends = free & ~(((free << 1) | before) & ((free >> 1) | (next << 63)));
       before = free >> 63;
@@ -160,20 +145,19 @@ export function fitContact(
 }
 
 /** The free place of a row that is nearest to a column; -1 for none. */
-function nearestFree(taken: usize, words: i32, x: i32): i32 {
+function nearestFree(grid: usize, rows: i32, words: i32, runs: usize, count: i32, lastX: i32, y: i32, x: i32): i32 {
   let best: i32 = -1;
-  const own = max(0, min(words - 1, x >> 6));
+  const own = x >> 6;
   for (let w = own; w < words; w++) {
-    let free = ~load<u64>(taken + ((<usize>w) << 3));
-    if (w === own) free &= ~(<u64>0) << (<u64>max(0, min(63, x - (w << 6))));
+    let free = freeIn(grid, rows, words, runs, count, lastX, y, w);
+    if (w === own) free &= ~(<u64>0) << (<u64>(x & 63));
     if (!free) continue;
     best = (w << 6) + <i32>ctz(free);
     break;
   }
-  for (let w = own; w >= 0; w--) {
-    let free = ~load<u64>(taken + ((<usize>w) << 3));
+  for (let w = own; w >= 0 && (best < 0 || x - (w << 6) - 63 < best - x); w--) {
+    let free = freeIn(grid, rows, words, runs, count, lastX, y, w);
     const last = x - (w << 6);
-    if (last < 0) continue;
     if (last < 63) free &= ((<u64>1) << (<u64>(last + 1))) - 1;
     if (!free) continue;
     const at = (w << 6) + 63 - <i32>clz(free);
@@ -188,22 +172,24 @@ export function fitNear(
   grid: usize,
   rows: i32,
   words: i32,
+  levels: i32,
   runs: usize,
   count: i32,
   lastX: i32,
   lastY: i32,
-  taken: usize,
   x: i32,
   y: i32,
 ): i32 {
   let best: i32 = -1;
   let least: i64 = i64.MAX_VALUE;
   const most = max(abs(y), abs(lastY - y));
+  const longest = stretches(grid, rows, words, levels);
+  const near = max(0, min(lastX, x));
   for (let far: i32 = 0; far <= most && <i64>far * <i64>far < least; far++)
     for (let side: i32 = far === 0 ? 1 : 0; side < 2; side++) {
       const row = side ? y - far : y + far;
-      if (row < 0 || row > lastY || takenIn(grid, rows, words, runs, count, lastX, row, taken)) continue;
-      const column = nearestFree(taken, words, max(0, min(lastX, x)));
+      if (row < 0 || row > lastY || isTooLong(longest, runs, count, row)) continue;
+      const column = nearestFree(grid, rows, words, runs, count, lastX, row, near);
       if (column < 0) continue;
       const dx = <i64>(column - x);
       const d = dx * dx + <i64>far * <i64>far;
@@ -249,20 +235,47 @@ export function takeRuns(
     const to = min(width, x + i32At(runs, 4 * r + 1) + i32At(runs, 4 * r + 2));
     if (row >= 0 && row < rows && to > from) takeRun(rowAt(grid, rows, words, 0, row), from, to);
   }
+  const longest = stretches(grid, rows, words, levels);
   const last = min(rows, y + top);
-  for (let row = max(0, y); row < last; row++)
+  for (let row = max(0, y); row < last; row++) {
+    putI32(longest, row, longestFree(rowAt(grid, rows, words, 0, row), words));
     for (let k: i32 = 0; k + 1 < levels; k++) {
       const below = rowAt(grid, rows, words, k, row);
       const above = rowAt(grid, rows, words, k + 1, row);
-      for (let w: i32 = 0; w < words; w++) {
-        const at = (<usize>w) << 3;
-        store<u64>(above + at, load<u64>(below + at));
-      }
-      orShifted(below, words, 1 << k, above);
+      for (let w: i32 = 0; w < words; w++)
+        store<u64>(
+          above + ((<usize>w) << 3),
+          load<u64>(below + ((<usize>w) << 3)) | bitsFrom(below, (w << 6) + (1 << k)),
+        );
     }
+  }
+}
+
+/** The longest stretch of a row in which nothing is taken. */
+function longestFree(row: usize, words: i32): i32 {
+  let longest: i32 = 0;
+  let stretch: i32 = 0;
+  for (let w: i32 = 0; w < words; w++) {
+    let bits = load<u64>(row + ((<usize>w) << 3));
+    let left: i32 = 64;
+    while (bits) {
+      const free = <i32>ctz(bits);
+      longest = max(longest, stretch + free);
+      stretch = 0;
+      bits >>= <u64>free;
+      const taken = <i32>ctz(~bits);
+      // All that is left may be taken: a shift by 64 would be one by nothing.
+      bits = taken < 64 ? bits >> <u64>taken : 0;
+      left -= free + taken;
+    }
+    stretch += left;
+  }
+  return max(longest, stretch);
 }
 
 /** Frees all cells. */
 export function freeAll(grid: usize, rows: i32, words: i32, levels: i32): void {
-  memory.fill(grid, 0, (<usize>(levels * rows * (words + 1))) << 3);
+  const longest = stretches(grid, rows, words, levels);
+  memory.fill(grid, 0, longest - grid);
+  for (let row: i32 = 0; row < rows; row++) putI32(longest, row, words << 6);
 }
