@@ -1,5 +1,5 @@
 import type { Kernels } from "../kernels/kernels";
-import { halfTurnRuns, type Mask, quarterTurn, rasterise, runsOf } from "./raster";
+import { halfTurnRuns, type Mask, quarterTurn, rasterise, rasteriseMiddles, runsOf } from "./raster";
 import type { Quarter, Way } from "./ways";
 
 /** A shape as it may be put: its cells, and those nearer to it than the padding, as runs in the memory of kernels. */
@@ -166,18 +166,29 @@ export class BitGrid {
   }
 }
 
+/** How shells are made into cells. */
+export interface ShapeOptions {
+  /** They are to be put by contact. */
+  readonly close?: boolean;
+  /** By the middles of cells: what is put may lie nearer than the padding, by less than a cell. */
+  readonly rough?: boolean;
+}
+
+/** More than half the padding that is about a rough shape, cells: for some of what rounding takes. */
+export const ROUGH_MORE = 0.3;
+
 /**
  * The turns of a shell at a size, laid into the memory of kernels.
  *
- * @param side cells per unit @param padding in cells @param close they are to be put by contact
+ * @param side cells per unit @param padding in cells
  */
 export const gridShapes = (
   kernels: Kernels,
   ways: readonly Way[],
   side: number,
   padding: number,
-  close = false,
-): GridShape[] => ways.flatMap((way, number) => shapesOfWay(kernels, way, number, side, padding, close));
+  options: ShapeOptions = {},
+): GridShape[] => ways.flatMap((way, number) => shapesOfWay(kernels, way, number, side, padding, options));
 
 function shapesOfWay(
   kernels: Kernels,
@@ -185,9 +196,10 @@ function shapesOfWay(
   way: number,
   side: number,
   padding: number,
-  close: boolean,
+  { close = false, rough }: ShapeOptions,
 ): GridShape[] {
-  const { body, grown, w, h, pad } = rasterise(item, side, padding);
+  const mask = rough ? rasteriseMiddles(item, side, padding / 2 + ROUGH_MORE) : rasterise(item, side, padding);
+  const { body, grown, w, h, pad } = mask;
   const shapeOf = (own: Int32Array, wide: Int32Array, rows: number, quarter: Quarter): GridShape =>
     gridShape(kernels, own, wide, close, { rows, frame: { w, h, pad }, way, quarter });
   const [own, wide] = [runsOf(body, w, h), runsOf(grown, w, h)];

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
-import { areaOf } from "./page";
+import { type FoundLayout, type OrderOptions, searchOrder, searchRoughly } from "./order-search";
+import { areaOf, placedItem } from "./page";
 import type { Item } from "./raster";
+import { missing } from "./verify";
 import { waysOf } from "./ways";
 
 const box = (w: number, h: number): Item => ({
@@ -51,6 +52,23 @@ describe("the search for an order", () => {
   it("lays boxes that fill a square so that hardly anything is left", () => {
     const items = cutSquare();
     expect(areaOf(items) * told(items, { effort: 2.5 }).at(-1)!.scale ** 2).toBeGreaterThan(0.9);
+  });
+
+  it("loses less between rough shapes, which lie nearer than the padding by less than a cell", () => {
+    const items = Array.from({ length: 40 }, (_, i) => box(0.1 + 0.07 * ((i * 5) % 7), 0.1 + 0.05 * ((i * 3) % 11)));
+    const padding = 8 / 1024;
+    const sound = told(items, { padding, effort: 0 }).at(-1)!;
+    let rough: FoundLayout | null = null;
+    searchRoughly(items, plain(items, { padding, effort: 0 }), nothing, (found) => {
+      rough = found;
+    });
+    const { scale, placements } = rough!;
+    expect(scale).toBeGreaterThan(sound.scale);
+    const lie = items.map((item, i) => placedItem(item, placements[i]!));
+    // A cell is a 512th of the page here.
+    const lacks = missing(lie, page, padding);
+    expect(lacks).toBeGreaterThan(0);
+    expect(lacks).toBeLessThan(1 / 512);
   });
 
   it("takes nothing longer than the tile, however little it covers", () => {

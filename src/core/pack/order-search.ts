@@ -1,5 +1,5 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { type BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
+import { type BitGrid, type GridPlace, type GridShape, gridShapes, ROUGH_MORE } from "./bit-grid";
 import { areaOf, extentOf, lengthOf, type Page, type Placement } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
@@ -11,6 +11,8 @@ import type { Way } from "./ways";
 const SHEETS = [512, 1024, 2048] as const;
 /** More shells than these are not tried on the finest. */
 const FINE_SHELLS = 800;
+/** Where shells are rough: as few as these are tried on the coarsest, as many times as often; more of them on the next. */
+const FEW_ROUGH = { shells: 60, tries: 5 } as const;
 /** Layouts that are tried on each: a finer one takes eight times as long. */
 const TRIES = [1, 0.25, 1 / 30] as const;
 /** Shells that are laid anew in a draft, besides what keys tell: few of them take hardly any time. */
@@ -90,6 +92,23 @@ export function searchOrder(
   }
 }
 
+/**
+ * Looks for an order as searchOrder does, of rough shapes: shells may come to lie nearer than the padding by less than a
+ * cell, and less is lost between them. It is for what is settled then.
+ */
+export function searchRoughly(
+  items: readonly Item[],
+  options: OrderOptions,
+  onStep: (share: number) => void,
+  onBest: (found: FoundLayout) => void,
+): void {
+  const isCoarse = !options.effort || items.length <= FEW_ROUGH.shells;
+  const tries = triesFor(items.length, 0, options.effort * (isCoarse ? FEW_ROUGH.tries : 1));
+  withKernels((kernels) =>
+    new OrderSearch(kernels, items, options, SHEETS[isCoarse ? 0 : 1], onBest, onStep, true).run(null, tries),
+  );
+}
+
 /** How shells are laid out: their order, and what contact with others is worth, 0 where each goes as low as it goes. */
 interface Plan {
   readonly order: readonly number[];
@@ -103,8 +122,8 @@ interface Start extends Plan {
 
 /** More shells than these are put by contact as well: fewer are better tried in more orders. */
 const CONTACT_FROM = 150;
-/** What contact is worth at first, for as many of the keys; how it is changed, and how often. */
-const [WORTHS, CLOSE_KEYS] = [[1.5, 3], 3] as const;
+/** What contact is worth at first, in a layout by the first of the keys; how it is changed, and how often. */
+const WORTH = 1.5;
 const [CHANGED_BY, CHANGED_OFTEN] = [0.8, 0.2];
 
 /** Shells up to which the second of the keys is tried at every scale as well. */
@@ -114,13 +133,15 @@ const MANY = 400;
 /** Scales at which it is looked where the best keys fit: of few shells, of some more, and of many. */
 const BISECTED = [16, 9, 6] as const;
 /** Layouts at one scale, after which another is tried: heights jump with the scale. */
-const PATIENCE = 16;
+const PATIENCE = 48;
 /** How much larger than what fits is tried, at the least and at the most. */
-const [NEXT, FARTHEST] = [0.001, 0.015];
+const [NEXT, FARTHEST] = [0.001, 0.006];
 /** Scales as near as this are one. */
 const NEAR = 1.006;
 
 class OrderSearch {
+  /** As it is laid out: with what lies about rough shapes. */
+  private readonly page: Page;
   private readonly perTile: number;
   /** Cells that a unit of the shells is, at a scale of 1. */
   private readonly perUnit: number;
@@ -146,13 +167,15 @@ class OrderSearch {
     cells: number,
     private readonly onBest: (found: FoundLayout) => void,
     private readonly onStep: (share: number) => void,
+    private readonly rough = false,
   ) {
-    const { page, unit, obstacles = [], fixed, seed = 0 } = options;
+    const { unit, obstacles = [], fixed, seed = 0 } = options;
     this.next = randomBy(seed);
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
     // Open above, so that every order tells by its height how near it is.
     const whole = (rows: number) => 2 * rows + 64;
-    const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, options.padding, obstacles, whole);
+    this.page = rough ? grownPage(options, cells) : options.page;
+    const { grid, perTile, top, padding } = pageGrid(kernels, this.page, cells, options.padding, obstacles, whole);
     this.grid = grid;
     this.perTile = perTile;
     this.perUnit = perTile * unit;
@@ -203,13 +226,12 @@ class OrderSearch {
   private plansByKeys(): Plan[] {
     const orders = KEYS.map((key) => ordered(this.items, key));
     const low = orders.map((order): Plan => ({ order, worth: 0 }));
-    if (this.items.length > MANY) return [low[0]!, { ...low[0]!, worth: WORTHS[0] }];
-    if (!this.isClose) return low;
-    return [...low, ...WORTHS.flatMap((worth) => orders.slice(0, CLOSE_KEYS).map((order) => ({ order, worth })))];
+    const plans = this.items.length > MANY ? low.slice(0, 1) : low;
+    return this.isClose ? [...plans, { ...low[0]!, worth: WORTH }] : plans;
   }
 
   private get isClose(): boolean {
-    return this.items.length > CONTACT_FROM;
+    return this.options.effort > 0 && this.items.length > CONTACT_FROM;
   }
 
   /** Tries some plans at a scale. @returns their heights, Infinity for what was given up */
@@ -251,7 +273,10 @@ class OrderSearch {
     return kernels.during(() => {
       this.shapes = options.ways.map((ways) => {
         this.look();
-        return gridShapes(kernels, ways, this.scale * perUnit, this.padding, this.isClose);
+        return gridShapes(kernels, ways, this.scale * perUnit, this.padding, {
+          close: this.isClose,
+          rough: this.rough,
+        });
       });
       return act();
     });
@@ -291,8 +316,8 @@ class OrderSearch {
   }
 
   private placement(put: GridPlace, shell: number): Placement {
-    const { page, unit, ways } = this.options;
-    const size = { scale: this.scale * unit, perTile: this.perTile, page };
+    const { unit, ways } = this.options;
+    const size = { scale: this.scale * unit, perTile: this.perTile, page: this.page };
     return placementOn(put, this.shapes[shell]![put.turn]!, ways[shell]!, size);
   }
 
@@ -311,6 +336,12 @@ class OrderSearch {
     const other = this.isClose && this.next() < CHANGED_OFTEN;
     return { order: out, worth: other ? worth * Math.exp(CHANGED_BY * (this.next() - 0.5)) : worth };
   }
+}
+
+/** A page with what lies about rough shapes, which may reach beyond it. */
+function grownPage({ page, padding }: OrderOptions, cells: number): Page {
+  const more = padding / 2 + (ROUGH_MORE * Math.max(page.w, page.h)) / cells;
+  return { ...page, u0: page.u0 - more, v0: page.v0 - more, w: page.w + 2 * more, h: page.h + 2 * more };
 }
 
 interface Fill {

@@ -1,7 +1,8 @@
 import { withKernels } from "../kernels/kernels";
 import type { Turns } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
-import { type FoundLayout, searchOrder } from "./order-search";
+import { searchBoxes } from "./box-search";
+import { type FoundLayout, searchOrder, searchRoughly } from "./order-search";
 import { type Page, type Placement, placedItem, ROOM_EACH, roomOf, scaleOf } from "./page";
 import type { Item } from "./raster";
 import { MOST_SETTLED, Settling } from "./settle";
@@ -35,8 +36,11 @@ export interface PageFound extends FoundLayout {
   readonly stopped: boolean;
 }
 
-/** Of the time, what looking for an order takes. */
-const ORDERING = 0.4;
+/**
+ * Shares of the time at which there is a draft, boxes were packed, there is a first rough order, that was settled a little, and
+ * there is a better one.
+ */
+const [DRAFTED, BOXED, COARSE, BRIEF, ORDERED] = [0.01, 0.04, 0.06, 0.1, 0.4];
 /** Scales that differ by no more are one. */
 const ROUNDED = 1e-9;
 /** How often shells that came to lie too near by what rasters tell too little are settled a little wider. */
@@ -56,47 +60,111 @@ export function packPage(
   onStep: (share: number) => void = () => {},
   onBest: (scale: number, placements: () => readonly Placement[]) => void = () => {},
 ): PageFound | null {
-  const { page, unit, padding, fixed, start, work } = packing;
+  const { page, padding, fixed } = packing;
   if (!items.length) return { scale: fixed ?? 1, placements: [], stopped: false };
   if (items.length * ROOM_EACH * padding * padding > roomOf(page, padding)) return null;
-  const ways = items.map((item) => waysOf(item, packing));
-  let found: FoundLayout | null = start ? { scale: scaleOf(start[0]!) / unit, placements: start } : null;
-  const take = (better: FoundLayout) => {
-    found = better;
-    onBest(better.scale, () => better.placements);
+  return new PagePacker(items, packing, onStep, onBest).run();
+}
+
+class PagePacker {
+  private readonly ways: readonly (readonly Way[])[];
+  private readonly settles: boolean;
+  /** The densest that is sound: what came from cells keeps every gap, what was settled was checked. */
+  private found: FoundLayout | null = null;
+  private told = 0;
+
+  constructor(
+    private readonly items: readonly Item[],
+    private readonly packing: PagePacking,
+    private readonly onStep: (share: number) => void,
+    private readonly onBest: (scale: number, placements: () => readonly Placement[]) => void,
+  ) {
+    this.ways = items.map((item) => waysOf(item, packing));
+    const { length } = items;
+    this.settles = packing.work > 0 && !packing.obstacles?.length && length <= MOST_SETTLED && length > 1;
+  }
+
+  run(): PageFound | null {
+    let stopped = false;
+    try {
+      stopped = this.packing.start ? this.goOn(this.packing.start) : this.packAnew();
+    } catch (error) {
+      if (!(error instanceof Stopped) || !this.found) throw error;
+      stopped = true;
+    }
+    const { found } = this;
+    const { fixed } = this.packing;
+    return found && (fixed === undefined || found.scale >= fixed * (1 - ROUNDED)) ? { ...found, stopped } : null;
+  }
+
+  /** A draft first; then a first order is settled a little, to be seen soon; then a better one is looked for, and settled. */
+  private packAnew(): boolean {
+    const { items, packing, ways, settles } = this;
+    const wanted = { ...packing, ways };
+    const sound = (better: FoundLayout) => {
+      this.take(better);
+      this.tell(better.scale, () => better.placements);
+    };
+    const draft = { ...wanted, effort: settles ? 0 : packing.effort };
+    const [ordered, boxed] = settles ? [DRAFTED, BOXED] : [1 - BOXED, 1];
+    searchOrder(items, draft, this.share(0, ordered), sound);
+    if (!(this.found && packing.fixed !== undefined))
+      searchBoxes(items, wanted, this.found?.scale ?? 0, this.share(ordered, boxed), sound);
+    if (!settles || (this.found && packing.fixed !== undefined)) return false;
+    let from = this.found;
+    const note = (better: FoundLayout) => {
+      if (better.scale > (from?.scale ?? 0)) from = better;
+    };
+    const free = { ...wanted, fixed: undefined };
+    searchRoughly(items, { ...free, effort: 0 }, this.share(BOXED, COARSE), note);
+    if (!from) return false;
+    if (this.settle(from, COARSE, this.share(COARSE, BRIEF))) return true;
+    searchRoughly(items, free, this.share(BRIEF, ORDERED), note);
+    return this.settle(from, 1 - COARSE, this.share(ORDERED, 1));
+  }
+
+  /** Goes on from where shells lie. @returns whether it was stopped */
+  private goOn(start: readonly Placement[]): boolean {
+    const { items, packing } = this;
+    const from = { scale: scaleOf(start[0]!) / packing.unit, placements: start };
+    // Where they lie was told by who asks, and need not be sound.
+    if (!(missing(placed(items, start), packing.page, packing.padding) > 0)) this.take(from);
+    if (!this.settles || (this.found && packing.fixed !== undefined)) return false;
+    return this.settle(from, 1, this.share(0, 1));
+  }
+
+  private take(better: FoundLayout): void {
+    // Settling asks for a little more than the padding: what it began with may be the denser.
+    if (!this.found || better.scale > this.found.scale) this.found = better;
+  }
+
+  private tell = (scale: number, placements: () => readonly Placement[]): void => {
+    if (scale <= this.told) return;
+    this.told = scale;
+    this.onBest(scale, placements);
   };
-  const settles = work > 0 && !packing.obstacles?.length && items.length <= MOST_SETTLED && items.length > 1;
-  try {
-    const part = settles ? ORDERING : 1;
-    if (!start) searchOrder(items, { ...packing, ways }, (share) => onStep(part * share), take);
-    if (!settles || (found && fixed !== undefined)) return answer(found && sound(found), false);
-    // What does not fit as large as it is may, when it is laid out smaller and settled until it is.
-    if (fixed !== undefined)
-      searchOrder(items, { ...packing, ways, fixed: undefined }, (share) => onStep(part * share), take);
-    if (!found) return null;
-    const settled = settle(items, ways, packing, found, (share) => onStep(part + (1 - part) * share), onBest);
-    return answer(denser(sound(found), settled.found), settled.stopped);
-  } catch (error) {
-    if (!(error instanceof Stopped) || !found) throw error;
-    return answer(sound(found), true);
+
+  /** Tells of a part of the work as of one of the whole. */
+  private share(from: number, to: number): (share: number) => void {
+    return (share) => this.onStep(from + (to - from) * share);
   }
 
-  function answer(reached: FoundLayout | null, stopped: boolean): PageFound | null {
-    return reached && (fixed === undefined || reached.scale >= fixed * (1 - ROUNDED)) ? { ...reached, stopped } : null;
-  }
-
-  /** What came from cells keeps every gap; where it began was told by who asks. */
-  function sound(reached: FoundLayout): FoundLayout | null {
-    return reached.placements === start && missing(placed(items, start), page, padding) > 0 ? null : reached;
+  /** Settles shells for a share of the work. @returns whether it was stopped */
+  private settle(from: FoundLayout, share: number, onStep: (share: number) => void): boolean {
+    const packing = { ...this.packing, work: share * this.packing.work };
+    const { found, stopped } = settle(this.items, this.ways, packing, from, onStep, this.tell);
+    if (found) this.take(found);
+    return stopped;
   }
 }
 
-/** Settling asks for a little more than the padding: what it began with may be the denser. */
-const denser = (one: FoundLayout | null, other: FoundLayout | null): FoundLayout | null =>
-  one && (!other || one.scale >= other.scale) ? one : other;
-
 const placed = (items: readonly Item[], placements: readonly Placement[]): Item[] =>
   items.map((item, i) => placedItem(item, placements[i]!));
+
+interface Settled {
+  readonly found: FoundLayout | null;
+  readonly stopped: boolean;
+}
 
 /** Settles shells until the work is done or it is stopped. @returns what was checked, null where nothing sound came of it */
 function settle(
@@ -106,7 +174,7 @@ function settle(
   from: FoundLayout,
   onStep: (share: number) => void,
   onBest: (scale: number, placements: () => readonly Placement[]) => void,
-): { found: FoundLayout | null; stopped: boolean } {
+): Settled {
   const { page, padding, work, turns } = packing;
   const quarters = ways.map((own) => own[0]!.quarters.length);
   let [start, more, stopped] = [from, 0, false];

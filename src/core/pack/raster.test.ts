@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { quarterTurn, rasterise, runsOf } from "./raster";
+import { quarterTurn, rasterise, rasteriseMiddles, runsOf } from "./raster";
 
 const square = (side: number) => ({
   triangles: Float64Array.from([0, 0, side, 0, side, side, 0, 0, side, side, 0, side]),
@@ -81,6 +81,39 @@ describe("rasterise", () => {
                 expect([x, y, grown[y * w + x]]).toEqual([x, y, far < padding ? 1 : 0]);
             }
         }
+      }),
+    );
+  });
+
+  it("marks by their middles the cells of a shell grown by some reach", () => {
+    const place = fc.double({ min: 0, max: 9, noNaN: true });
+    fc.assert(
+      fc.property(place, place, place, fc.double({ min: 0.1, max: 4, noNaN: true }), (a, b, c, reach) => {
+        const corners = [0, 0, 9, a, b, 9.5 + c] as const;
+        const item = {
+          triangles: Float64Array.from(corners),
+          outline: Float64Array.of(0, 0, 9, a, 9, a, b, 9.5 + c, b, 9.5 + c, 0, 0),
+        };
+        const { w, h, pad, grown, body } = rasteriseMiddles(item, 1, reach);
+        expect(body).toBe(grown);
+        for (let y = 0; y < h; y++)
+          for (let x = 0; x < w; x++) {
+            const [u, v] = [x + 0.5 - pad, y + 0.5 - pad];
+            const far = Math.min(
+              ...[0, 4, 8].map((i) => {
+                const [p, q, r, s] = item.outline.subarray(i, i + 4) as unknown as [number, number, number, number];
+                const t = ((u - p) * (r - p) + (v - q) * (s - q)) / ((r - p) ** 2 + (s - q) ** 2);
+                const k = Math.max(0, Math.min(1, t));
+                return Math.hypot(u - p - k * (r - p), v - q - k * (s - q));
+              }),
+            );
+            const inside = [0, 4, 8].every((i) => {
+              const [p, q, r, s] = item.outline.subarray(i, i + 4) as unknown as [number, number, number, number];
+              return (r - p) * (v - q) - (s - q) * (u - p) > 0;
+            });
+            if (Math.abs(far - reach) > 1e-6 && far > 1e-6)
+              expect([x, y, grown[y * w + x]]).toEqual([x, y, inside || far < reach ? 1 : 0]);
+          }
       }),
     );
   });

@@ -72,7 +72,7 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
   if (isOneSided(item)) {
     fillInside(body, w, h, outline, x, y);
     for (let i = 0; i < outline.length; i += 4)
-      growEdge(body, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), 0);
+      growEdge(body, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), 0, WHOLE);
   } else {
     const span = new Span();
     for (let i = 0; i < q.length; i += 6)
@@ -80,8 +80,33 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
   }
   const grown = body.slice();
   for (let i = 0; i < outline.length; i += 4)
-    growEdge(grown, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding);
+    growEdge(grown, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding, WHOLE);
   return { w, h, pad, body, grown };
+}
+
+/**
+ * Cells whose middles lie on a shell or nearer to it than some reach: as large as the shell grown by it, but for rounding to
+ * both sides. Shells of which these keep apart may lie a little nearer than twice the reach, or farther.
+ *
+ * @param scale cells per UV unit @param reach in cells
+ */
+export function rasteriseMiddles(item: Item, scale: number, reach: number): Mask {
+  if (!isOneSided(item)) {
+    const { grown, ...frame } = rasterise(item, scale, reach);
+    return { ...frame, body: grown, grown };
+  }
+  const { u0, v0, u1, v1 } = boundsOf(item);
+  const pad = Math.ceil(reach) + 1;
+  const w = Math.floor((u1 - u0) * scale) + 1 + 2 * pad;
+  const h = Math.floor((v1 - v0) * scale) + 1 + 2 * pad;
+  const cells = new Uint8Array(w * h);
+  const x = (u: number) => (u - u0) * scale + pad;
+  const y = (v: number) => (v - v0) * scale + pad;
+  const { outline } = item;
+  fillInside(cells, w, h, outline, x, y);
+  for (let i = 0; i < outline.length; i += 4)
+    growEdge(cells, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), reach, 0);
+  return { w, h, pad, body: cells, grown: cells };
 }
 
 const oneSided = new WeakMap<Item, boolean>();
@@ -185,7 +210,14 @@ function touchTriangle(
   }
 }
 
-/** Marks the cells that meet the stadium of radius r about segment a-b; those the segment touches where r is 0. */
+/** Half the side of a square about a cell's middle that is the cell, a little more than it is. */
+const WHOLE = 0.5 + TOUCH;
+
+/**
+ * Marks the cells that meet the stadium of radius r about segment a-b.
+ *
+ * @param half of a cell, what has to meet it: half the side of a square about its middle
+ */
 function growEdge(
   cells: Uint8Array,
   w: number,
@@ -195,9 +227,10 @@ function growEdge(
   bx: number,
   by: number,
   r: number,
+  half: number,
 ): void {
   if (ay > by || (ay === by && ax > bx)) {
-    growEdge(cells, w, h, bx, by, ax, ay, r);
+    growEdge(cells, w, h, bx, by, ax, ay, r, half);
     return;
   }
   const [dx, dy] = [bx - ax, by - ay];
@@ -206,11 +239,11 @@ function growEdge(
   const [nx, ny] = length ? [(r * dy) / length, (r * dx) / length] : [r, 0];
   const slope = dy ? dx / dy : 0;
   const [leftmost, rightmost] = dx > 0 ? [ay, by] : [by, ay];
-  const first = Math.max(0, Math.floor(ay - r - TOUCH));
-  const last = Math.min(h - 1, Math.floor(by + r + TOUCH));
+  const first = Math.max(0, Math.ceil(ay - r - 0.5 - half));
+  const last = Math.min(h - 1, Math.floor(by + r - 0.5 + half));
   for (let row = first; row <= last; row++) {
-    const low = Math.max(row - TOUCH, ay - r);
-    const high = Math.min(row + 1 + TOUCH, by + r);
+    const low = Math.max(row + 0.5 - half, ay - r);
+    const high = Math.min(row + 0.5 + half, by + r);
     // It is convex: in a band it reaches farthest where it does of all, or as near to there as the band goes.
     const yl = Math.max(low, Math.min(high, leftmost));
     const yr = Math.max(low, Math.min(high, rightmost));
@@ -226,8 +259,8 @@ function growEdge(
         : yr <= ay - ny
           ? ax + halfChord(r, yr - ay)
           : ax + nx + (yr - ay + ny) * slope;
-    const end = row * w + Math.min(w, Math.floor(right + TOUCH) + 1);
-    for (let at = row * w + Math.max(0, Math.floor(left - TOUCH)); at < end; at++) cells[at] = 1;
+    const end = row * w + Math.min(w, Math.floor(right - 0.5 + half) + 1);
+    for (let at = row * w + Math.max(0, Math.ceil(left - 0.5 - half)); at < end; at++) cells[at] = 1;
   }
 }
 
