@@ -1,8 +1,7 @@
 import { measure } from "@/core/check/measure";
-import { type Asset, drawnParts, shapesOf, type Unit } from "@/core/layout/asset";
+import { type Asset, drawnParts, facesOf, shapesOf, type Unit } from "@/core/layout/asset";
 import { hasPoints } from "@/core/layout/shell-points";
 import { transformPoints } from "@/core/mesh/transform";
-import { faceCount } from "../core/mesh/poly-mesh";
 
 /** What a file was found to hold; the asset itself stays with the worker until it is wanted. */
 export interface ReadFile {
@@ -18,7 +17,6 @@ export interface ReadFile {
 
 /** What is shown of a file before it is brought in. */
 export function describeRead(asset: Asset): ReadFile {
-  const faces = shapesOf(asset).reduce((n, s) => n + faceCount(s.mesh), 0);
   const hasLayout = shapesOf(asset).some((s) => {
     const layout = s.layouts.get(asset.sets[0]!.id);
     return layout !== undefined && hasPoints(s.mesh, layout);
@@ -27,7 +25,7 @@ export function describeRead(asset: Asset): ReadFile {
   return {
     name: asset.name,
     parts: asset.parts.length,
-    faces,
+    faces: facesOf(asset),
     extent,
     unit: guessedUnit(asset, extent),
     layout: hasLayout ? layoutFigures(asset) : null,
@@ -39,9 +37,8 @@ export function describeRead(asset: Asset): ReadFile {
 const MOST_MEASURED = 200_000;
 
 function layoutFigures(asset: Asset): { shells: number; stretch: number | null } {
-  const faces = shapesOf(asset).reduce((n, s) => n + faceCount(s.mesh), 0);
   const m = measure(asset, 512);
-  return { shells: m.shells, stretch: faces <= MOST_MEASURED ? (m.symmetricDirichlet ?? null) : null };
+  return { shells: m.shells, stretch: facesOf(asset) <= MOST_MEASURED ? (m.symmetricDirichlet ?? null) : null };
 }
 
 /** Longest side of the box around all parts, in the file's own numbers. */

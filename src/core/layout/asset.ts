@@ -1,4 +1,4 @@
-import type { PolyMesh } from "../mesh/poly-mesh";
+import { faceCount, type PolyMesh } from "../mesh/poly-mesh";
 import { determinant, IDENTITY, type Mat4 } from "../mesh/transform";
 import type { PartId, ShapeId, UvSetId } from "./ids";
 import type { Layout } from "./layout";
@@ -277,6 +277,9 @@ function metricOf(parts: readonly Part[]): Mat4 {
 
 /** All shapes, in the order in which the parts list shows them first. */
 export const shapesOf = (asset: Asset): readonly PlacedShape[] => [...placedShapes(asset).values()];
+
+/** Faces of all shapes. */
+export const facesOf = (asset: Asset): number => shapesOf(asset).reduce((sum, { mesh }) => sum + faceCount(mesh), 0);
 
 export function placedShape(asset: Asset, id: ShapeId): PlacedShape {
   const shape = placedShapes(asset).get(id);

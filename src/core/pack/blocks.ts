@@ -25,6 +25,8 @@ export interface BlockOptions extends Omit<PagePacking, "page" | "unit" | "effor
   readonly work: number;
   /** Told that another group was packed, of how many. */
   readonly onStep: (done: number, of: number) => void;
+  /** Told of every group that lies where it may stay. */
+  readonly onBlock: (block: Block) => void;
 }
 
 /**
@@ -46,6 +48,8 @@ const cutsFor = (groups: number): Cut[] => [
 ];
 /** How often the page is shared out anew by what each group needed, with every kind of cut. */
 const SHARED_OUT = 4;
+/** A cut that comes to no more than this of the best is given up: sharing out anew does not bring as much. */
+const NO_BETTER = 0.8;
 /** Where a group does not fit at the scale of all, that is made smaller by this, so often. */
 const [SMALLER, TIMES] = [0.995, 60];
 
@@ -61,7 +65,7 @@ export async function packBlocks(
   packOne: PackOne,
 ): Promise<{ readonly blocks: readonly Block[]; readonly scale: number; readonly stopped: boolean } | null> {
   // What goes to workers is data alone.
-  const { onStep, ...plain } = options;
+  const { onStep, onBlock, ...plain } = options;
   const { padding, fixed } = plain;
   const own = groups.map((members) => members.map((i) => items[i]!));
   const cuts = cutsFor(groups.length);
@@ -83,6 +87,7 @@ export async function packBlocks(
       );
       const scale = Math.min(...scales);
       if (scale > (best?.scale ?? 0)) best = { rectangles, scale };
+      if (best && scale < NO_BETTER * best.scale) break;
       const most = Math.max(...scales);
       // What a group would need to come to the same scale as the others.
       needs = rectangles.map(({ w, h }, g) => w * h * (most / (scales[g] || most / 4)) ** 2);
@@ -90,10 +95,16 @@ export async function packBlocks(
   }
   if (!best || (fixed !== undefined && best.scale < fixed)) return null;
   for (let [scale, turn] = [fixed ?? best.scale, 0]; turn < TIMES; turn++, scale *= SMALLER) {
-    const all = await Promise.all(best.rectangles.map((r, g) => pack(g, r, { fixed: scale })));
-    const blocks = all.flatMap((found, g): Block[] =>
-      found ? [{ page: best.rectangles[g]!, members: groups[g]!, found }] : [],
+    const all = await Promise.all(
+      best.rectangles.map(async (page, g): Promise<Block[]> => {
+        const found = await pack(g, page, { fixed: scale });
+        if (!found) return [];
+        const block = { page, members: groups[g]!, found };
+        onBlock(block);
+        return [block];
+      }),
     );
+    const blocks = all.flat();
     if (blocks.length === groups.length) return { blocks, scale, stopped: blocks.some(({ found }) => found.stopped) };
     if (fixed !== undefined) return null;
   }

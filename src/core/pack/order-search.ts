@@ -16,7 +16,7 @@ const FEW_ROUGH = { shells: 60, tries: 5 } as const;
 /** Layouts that are tried on each: a finer one takes eight times as long. */
 const TRIES = [1, 0.25, 1 / 30] as const;
 /** Shells that are laid anew in a draft, besides what keys tell: few of them take hardly any time. */
-const DRAFT_TRIES = 600;
+const DRAFT_TRIES = 200;
 const triesFor = (shells: number, sheet: number, effort: number): number =>
   effort
     ? Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!))

@@ -97,6 +97,17 @@ describe("packing a job", () => {
     );
   });
 
+  it("tells of every block that lies where it stays, until all do", async () => {
+    const items = [box(0.5, 0.3), box(0.2, 0.2), box(0.4, 0.1), box(0.3, 0.3)];
+    const told: number[] = [];
+    const best = (placements: readonly unknown[]) => told.push(placements.filter(Boolean).length);
+    const found = await packJob(job(items, { groups: [0, 1, 0, 1], apart: "blocks" }), here, { ...watch, best });
+    expect(found).not.toBeNull();
+    expect(told.length).toBeGreaterThan(1);
+    expect(told).toEqual([...told].sort((a, b) => a - b));
+    expect(told.at(-1)).toBe(4);
+  });
+
   it("keeps what several tiles had come to when it is stopped", async () => {
     const items = Array.from({ length: 9 }, () => box(0.45, 0.45));
     const step = (share: number) => {

@@ -103,20 +103,22 @@ async function packGroups(job: PackJob, packOne: PackOne, watch: PackWatch): Pro
     members[g].push(i);
   }
   const shown: Array<Placement | null> = items.map(() => null);
+  const show = ({ members: own, found }: Block) => {
+    for (const [k, i] of own.entries()) shown[i] = found.placements[k]!;
+    watch.best([...shown]);
+  };
   const options = {
     ...inPage(job, pages[0]!),
     effort: job.effort / Math.sqrt(members.length),
     work: job.work / members.length,
     onStep: (done: number, of: number) => watch.step(done / of),
+    onBlock: show,
   };
   const packed = await packBlocks(items, members, options, packOne);
   if (!packed) return null;
   const placements = new Array<Placement>(items.length);
   for (const { members: own, found } of packed.blocks)
-    own.forEach((i, k) => {
-      placements[i] = shown[i] = found.placements[k]!;
-    });
-  watch.best(shown);
+    for (const [k, i] of own.entries()) placements[i] = found.placements[k]!;
   return {
     placements,
     scale: packed.scale,

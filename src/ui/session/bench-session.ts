@@ -6,10 +6,9 @@ import type { StopFlag } from "@/compute/stop-flag";
 import { type Summary, summaryOf } from "@/core/check/summary";
 import { encodeDelta } from "@/core/formats/delta-bundle";
 import type { FileIn } from "@/core/formats/read-options";
-import { type Asset, type ShapeId, type UvSetId, withFiles } from "@/core/layout/asset";
+import { type Asset, facesOf, type ShapeId, type UvSetId, withFiles } from "@/core/layout/asset";
 import { type AssetDelta, withDelta } from "@/core/layout/delta";
 import { UserError } from "@/core/layout/user-error";
-import { faceCount } from "@/core/mesh/poly-mesh";
 import { type AnyOperation, type Scope, Stopped } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { queryOfScope } from "@/core/operations/scope-query";
@@ -83,16 +82,10 @@ export class BenchSession {
     if (this.isClosed) return;
     seedDerived(asset, derived);
     this.saved = history;
-    const faces = [...asset.shapes.values()].reduce((n, s) => n + faceCount(s.mesh), 0);
+    const opened = { asset, history, set: asset.sets[0]!.id, savedAt: new Date() };
     // On a very fine mesh wires hide the faces, and take longest to draw.
-    this.bench.setState({
-      asset,
-      history,
-      set: asset.sets[0]!.id,
-      savedAt: new Date(),
-      frame: { what: "all", count: 1 },
-      ...(faces < fine ? {} : { wires: { form: false, sheet: false } }),
-    });
+    const wires = facesOf(asset) < fine ? {} : { wires: { form: false, sheet: false } };
+    this.bench.setState({ ...opened, ...wires, frame: { what: "all", count: 1 } });
     this.measure();
   }
 
