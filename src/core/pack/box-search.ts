@@ -21,6 +21,8 @@ interface BoxPlan {
   readonly choice: number;
 }
 
+/** More boxes than these take too long: the largest free rectangles are many. */
+const MOST_BOXES = 600;
 /** Layouts that are tried where what boxes come to is good: by effort, at the most, and of many shells. */
 const [TRIES, TRIES_OF_MANY] = [15_000, 150_000];
 /** Of what shells come to in another way, what their boxes have to come to for more to be tried. */
@@ -51,7 +53,8 @@ export function searchBoxes(
   onStep: (share: number) => void,
   onBest: (found: FoundLayout) => void,
 ): void {
-  if (options.page.w > 0 && options.page.h > 0) new BoxSearch(items, options, onStep, onBest).run(known);
+  if (options.page.w > 0 && options.page.h > 0 && items.length <= MOST_BOXES)
+    new BoxSearch(items, options, onStep, onBest).run(known);
 }
 
 class BoxSearch {
@@ -138,7 +141,7 @@ class BoxSearch {
       for (let k = from; k < Math.min(waiting.length, from + choice); k++) {
         const { w, h, mayTurn } = boxes[waiting[k]!]!;
         const place = free.find(w * size + padding, h * size + padding, mayTurn, rule);
-        if (place && (!best || place.score < best.score || (place.score === best.score && place.then < best.then)))
+        if (place && (!best || place.score < best.score || (place.score === best.score && place.second < best.second)))
           [best, at] = [place, k];
       }
       // What is taken before its turn leaves its place to the one whose turn it was.

@@ -9,7 +9,7 @@ export interface BoxPlace {
   readonly turned: boolean;
   readonly score: number;
   /** What tells where scores are the same. */
-  readonly then: number;
+  readonly second: number;
 }
 
 /**
@@ -59,7 +59,7 @@ export class FreeRectangles {
         turned = side === 1;
       }
     }
-    return at < 0 ? null : { x: list[at]!, y: list[at + 1]!, turned, score: best, then: more };
+    return at < 0 ? null : { x: list[at]!, y: list[at + 1]!, turned, score: best, second: more };
   }
 
   /** Takes a rectangle away from all that it overlaps. */

@@ -120,8 +120,8 @@ interface Start extends Plan {
   readonly scale: number;
 }
 
-/** More shells than these are put by contact as well: fewer are better tried in more orders. */
-const CONTACT_FROM = 150;
+/** From so many shells to so many they are put by contact as well: fewer are better tried in more orders, and more take minutes. */
+const [CONTACT_FROM, CONTACT_TO] = [150, 1500];
 /** What contact is worth at first, in a layout by the first of the keys; how it is changed, and how often. */
 const WORTH = 1.5;
 const [CHANGED_BY, CHANGED_OFTEN] = [0.8, 0.2];
@@ -231,7 +231,8 @@ class OrderSearch {
   }
 
   private get isClose(): boolean {
-    return this.options.effort > 0 && this.items.length > CONTACT_FROM;
+    const { length } = this.items;
+    return this.options.effort > 0 && length > CONTACT_FROM && length <= CONTACT_TO;
   }
 
   /** Tries some plans at a scale. @returns their heights, Infinity for what was given up */

@@ -40,8 +40,8 @@ const SHRINK_FEW = 0.01;
 const MOST_FAILURES = 60;
 /** Passes of a separation without a new low. */
 const PATIENCE = 100;
-/** More shells than these have no room for weights of pairs. */
-export const MOST_SETTLED = 1500;
+/** More shells than these are not settled: the weights of their pairs take too much memory. */
+export const MOST_SETTLED = 6000;
 /** Pairs of samples and shells that are collected at once. */
 const PAIRS = 30_000;
 /** Nodes that distances have to be exact in beyond the padding: a table's half diagonal, reach, slack and a node. */

@@ -39,7 +39,12 @@ export function beyond(item: Item, page: Page): number {
  * @param moving the first so many: pairs of others are not looked at
  */
 export function tooNear(items: readonly Item[], moving: number, padding: number, onPair: OnPair): void {
-  nearSegments(items, moving, padding, onPair);
+  const touching = new Set<number>();
+  nearSegments(items, moving, padding, touching, onPair);
+  for (const pair of touching) {
+    const [a, b] = [Math.floor(pair / items.length), pair % items.length];
+    if (overlap(items[a]!, items[b]!)) onPair(a, b, Infinity);
+  }
   containedItems(items, moving, onPair);
 }
 
@@ -61,7 +66,13 @@ function cellSide(items: readonly Item[], padding: number): number {
 }
 
 /** Compares segments with those of items before theirs, cell by cell. */
-function nearSegments(items: readonly Item[], moving: number, padding: number, onPair: OnPair): void {
+function nearSegments(
+  items: readonly Item[],
+  moving: number,
+  padding: number,
+  touching: Set<number>,
+  onPair: OnPair,
+): void {
   const cell = cellSide(items, padding);
   const cells = new Map<number, number[]>();
   for (const [owner, { outline: o }] of items.entries()) {
@@ -77,6 +88,8 @@ function nearSegments(items: readonly Item[], moving: number, padding: number, o
             const other = there[k]!;
             if (owner >= moving && other >= moving) continue;
             const gap = segmentGap(o, i, items[other]!.outline, there[k + 1]!);
+            // Edges that lie along each other cross nowhere, whether what is about them overlaps or not.
+            if (gap >= 0 && gap < OFF) touching.add(other * items.length + owner);
             if (gap < padding * ROUNDED) onPair(other, owner, gap < 0 ? Infinity : padding - gap);
           }
           own.push(key, i);
@@ -88,6 +101,26 @@ function nearSegments(items: readonly Item[], moving: number, padding: number, o
       else cells.set(own[k]!, [owner, own[k + 1]!]);
     }
   }
+}
+
+/** Whether any triangles of two items have an area in common: no edge of either has all of the other beyond it. */
+function overlap({ triangles: p }: Item, { triangles: q }: Item): boolean {
+  for (let i = 0; i < p.length; i += 6)
+    for (let j = 0; j < q.length; j += 6) if (!parted(p, i, q, j) && !parted(q, j, p, i)) return true;
+  return false;
+}
+
+/** Whether an edge of a triangle has all of another beyond it, or on it; a triangle without an area has all of it beyond. */
+function parted(p: Float64Array, i: number, q: Float64Array, j: number): boolean {
+  const side = orient2d(p[i]!, p[i + 1]!, p[i + 2]!, p[i + 3]!, p[i + 4]!, p[i + 5]!);
+  for (let k = 0; k < 6; k += 2) {
+    const [a, b] = [i + k, i + ((k + 2) % 6)];
+    let beyondIt = true;
+    for (let m = 0; m < 6 && beyondIt; m += 2)
+      beyondIt = orient2d(p[a]!, p[a + 1]!, p[b]!, p[b + 1]!, q[j + m]!, q[j + m + 1]!) * side <= 0;
+    if (beyondIt) return true;
+  }
+  return false;
 }
 
 /** An item within another has no outline near that one's. */
