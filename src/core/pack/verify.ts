@@ -110,15 +110,17 @@ function overlap({ triangles: p }: Item, { triangles: q }: Item): boolean {
   return false;
 }
 
-/** Whether an edge of a triangle has all of another beyond it, or on it; a triangle without an area has all of it beyond. */
+/** Whether an edge of a triangle has all of another beyond it, or on it but for rounding; one without an area has all beyond. */
 function parted(p: Float64Array, i: number, q: Float64Array, j: number): boolean {
-  const side = orient2d(p[i]!, p[i + 1]!, p[i + 2]!, p[i + 3]!, p[i + 4]!, p[i + 5]!);
+  const side = Math.sign(orient2d(p[i]!, p[i + 1]!, p[i + 2]!, p[i + 3]!, p[i + 4]!, p[i + 5]!));
   for (let k = 0; k < 6; k += 2) {
-    const [a, b] = [i + k, i + ((k + 2) % 6)];
-    let beyondIt = true;
-    for (let m = 0; m < 6 && beyondIt; m += 2)
-      beyondIt = orient2d(p[a]!, p[a + 1]!, p[b]!, p[b + 1]!, q[j + m]!, q[j + m + 1]!) * side <= 0;
-    if (beyondIt) return true;
+    const [ax, ay] = [p[i + k]!, p[i + k + 1]!];
+    const [bx, by] = [p[i + ((k + 2) % 6)]!, p[i + ((k + 3) % 6)]!];
+    const rounded = OFF * Math.hypot(bx - ax, by - ay);
+    let isBeyond = true;
+    for (let m = j; m < j + 6 && isBeyond; m += 2)
+      isBeyond = orient2d(ax, ay, bx, by, q[m]!, q[m + 1]!) * side <= rounded;
+    if (isBeyond) return true;
   }
   return false;
 }
