@@ -3,6 +3,7 @@ import { UserError } from "../core/layout/user-error";
 import type { AnyOperation, Scope } from "../core/operations/operation";
 import { parseOptions } from "../core/operations/registry";
 import { runEdit, runSelect } from "../core/operations/run";
+import { everything } from "../core/operations/scope";
 import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
 import { contextFor } from "./context";
 import { decoder, openFile, openImported, saveFile, writerFor } from "./files";
@@ -12,6 +13,8 @@ import type { Terminal } from "./terminal";
 /** What is asked of an operation beside its own options. */
 export interface Asked {
   readonly output?: string;
+  /** Files whose parts are added before. */
+  readonly with?: readonly string[];
   readonly json?: boolean;
   /** What it acts on, as SCOPES tells; everything when not given. */
   readonly scope?: string;
@@ -41,12 +44,22 @@ function meant(words: string | undefined): ScopeQuery["of"] {
   throw new UserError(`“${words}” says no scope; say it like ${SCOPES}.`);
 }
 
+/** An asset with the parts of other files beside its own. */
+async function withParts(asset: Asset, paths: readonly string[]): Promise<Asset> {
+  let all = asset;
+  for (const path of paths) {
+    const context = { progress: () => {}, wasm: decoder, imported: await openImported([path]) };
+    all = (await runEdit(all, "add-file", {}, everything(all), context)).asset;
+  }
+  return all;
+}
+
 /** Runs an operation on a file; further files are given to it. */
 export async function act(
   op: AnyOperation,
   [file, ...others]: readonly string[],
   raw: Readonly<Record<string, unknown>>,
-  { output, json, scope: words, set }: Asked,
+  { output, json, scope: words, set, with: added = [] }: Asked,
   terminal: Terminal,
 ): Promise<void> {
   const options = parseOptions(op, raw);
@@ -56,7 +69,7 @@ export async function act(
   const needs = op.needs === "file";
   if (needs !== others.length > 0)
     throw new UserError(needs ? `${op.title} needs another file behind the first.` : `${op.title} takes one file.`);
-  const asset = await openFile(file!);
+  const asset = await withParts(await openFile(file!), added);
   const scope = scopeOf(asset, words, set);
   const imported = needs ? await openImported(others) : undefined;
   // Threads begin last: whatever is refused before would leave them running.

@@ -206,6 +206,20 @@ describe("the command line", async () => {
     expect((await figures(at("both.obj"))).faces).toBeGreaterThan((await figures(at("stall.glb"))).faces!);
   });
 
+  it("packs the parts of several files onto one sheet", async () => {
+    for (const name of ["tube", "crate"])
+      expect((await tavlin("make", at(`${name}.obj`), "-o", at(`${name}-laid.obj`))).status).toBe(0);
+    const [one, other] = [at("tube-laid.obj"), at("crate-laid.obj")];
+    const how = ["--with", other, "-o", at("two.obj"), "--search", "quick", "--padding", "4"];
+    expect(await tavlin("pack", one, ...how)).toMatchObject({ status: 0 });
+    const both = await figures(at("two.obj"));
+    expect(both.faces).toBe((await figures(one)).faces! + (await figures(other)).faces!);
+    expect(both).toMatchObject({ tiles: 1, overlapShare: 0, cornersWithoutUv: 0 });
+    const nowhere = await tavlin("pack", one, "--with", at("nowhere.obj"), "-o", at("none.obj"));
+    expect(nowhere).toMatchObject({ status: 1, said: expect.stringContaining("There is no file") });
+    expect(existsSync(at("none.obj"))).toBe(false);
+  });
+
   it.each([
     [["take-out", "FILE", "-o", "out.obj", "--scope", "Crate"], "says no scope"],
     [["take-out", "FILE", "-o", "out.obj", "--scope", "name:Nobody"], "No part is called that."],

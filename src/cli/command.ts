@@ -36,6 +36,8 @@ function addOperation(root: Command, name: string, op: AnyOperation, terminal: T
   else if (op.kind === "edit")
     command.requiredOption("-o, --output <file>", "file to write; its ending chooses the format");
   else command.requiredOption("-o, --output <file>", "file to write");
+  if (op.kind === "edit" && !op.needs)
+    command.option("--with <files...>", "files whose parts are added before, to lie on one sheet");
   const fields = optionFields(op);
   for (const field of fields) command.addOption(optionOf(field));
   return command.action(async (...given: unknown[]) => {

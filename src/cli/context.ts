@@ -1,7 +1,6 @@
 import { nodePool } from "../compute/node-pool";
 import type { Pool } from "../compute/pool";
-import type { Asset } from "../core/layout/asset";
-import { faceCount } from "../core/mesh/poly-mesh";
+import { type Asset, facesOf } from "../core/layout/asset";
 import type { Context } from "../core/operations/operation";
 
 /** Faces from which on threads do more than they cost: each takes a second or two to start. */
@@ -14,8 +13,6 @@ const progress = (share: number): void => {
 
 /** What work on an asset is given: threads where it is large, or where searches are to run side by side. */
 export function contextFor(asset: Asset, searches = false): { context: Context; pool: Pool | null } {
-  let faces = 0;
-  for (const { mesh } of asset.shapes.values()) faces += faceCount(mesh);
-  const pool = faces < MANY && !searches ? null : nodePool();
+  const pool = facesOf(asset) < MANY && !searches ? null : nodePool();
   return { context: { progress, ...(pool ? { pool: pool.runner(undefined) } : {}) }, pool };
 }
