@@ -102,33 +102,10 @@ interface Code {
     most: number,
   ): void;
   forgetBorder(): void;
-  fitRuns(
-    grid: number,
-    rows: number,
-    words: number,
-    levels: number,
-    runs: number,
-    count: number,
-    lastX: number,
-    lastY: number,
-  ): number;
-  fitNear(
-    grid: number,
-    rows: number,
-    words: number,
-    levels: number,
-    runs: number,
-    count: number,
-    lastX: number,
-    lastY: number,
-    x: number,
-    y: number,
-  ): number;
+  fitRuns(grid: number, runs: number, count: number, lastX: number, lastY: number): number;
+  fitNear(grid: number, runs: number, count: number, lastX: number, lastY: number, x: number, y: number): number;
   fitContact(
     grid: number,
-    rows: number,
-    words: number,
-    levels: number,
     runs: number,
     count: number,
     lastX: number,
@@ -140,17 +117,7 @@ interface Code {
     limit: number,
   ): number;
   contactScore(): number;
-  takeRuns(
-    grid: number,
-    rows: number,
-    words: number,
-    levels: number,
-    runs: number,
-    count: number,
-    x: number,
-    y: number,
-    top: number,
-  ): void;
+  takeRuns(grid: number, runs: number, count: number, x: number, y: number, top: number): void;
   shellDistances(
     out: number,
     inside: number,
@@ -173,7 +140,9 @@ interface Code {
   settleHits(hit: number, marks: number, out: number): number;
   settleWeigh(): void;
   settleMove(shell: number, texel: number): void;
-  freeAll(grid: number, rows: number, words: number, levels: number): void;
+  gridBytes(rows: number, words: number, levels: number): number;
+  beginGrid(grid: number, rows: number, words: number, levels: number): void;
+  freeAll(grid: number): void;
   dot(count: number, a: number, b: number): number;
   addScaled(count: number, out: number, a: number, b: number, times: number): void;
 }

@@ -36,8 +36,6 @@ export interface GridPlace {
 
 /** A sheet of cells as bits, as wide as it is told and open above, on which shapes are put as low as they go. */
 export class BitGrid {
-  private readonly words: number;
-  private readonly levels: number;
   private readonly grid: number;
   private readonly bytes: number;
   /** The sheet as it is when it is cleared, where something stays on it. */
@@ -49,17 +47,15 @@ export class BitGrid {
     readonly columns: number,
     readonly rows: number,
   ) {
-    this.words = columns / 64;
-    this.levels = Math.floor(Math.log2(columns)) + 1;
-    // One row more, whose words may be read behind the last, and for each row the longest free stretch.
-    this.bytes = 8 * (this.levels * rows * (this.words + 1) + this.words + 1) + 4 * rows;
+    const levels = Math.floor(Math.log2(columns)) + 1;
+    this.bytes = kernels.code.gridBytes(rows, columns / 64, levels);
     this.grid = kernels.take(this.bytes);
-    this.clear();
+    kernels.code.beginGrid(this.grid, rows, columns / 64, levels);
   }
 
   clear(): void {
     const { code } = this.kernels;
-    if (this.blank === null) code.freeAll(this.grid, this.rows, this.words, this.levels);
+    if (this.blank === null) code.freeAll(this.grid);
     else new Uint8Array(code.memory.buffer).copyWithin(this.grid, this.blank, this.blank + this.bytes);
   }
 
@@ -78,7 +74,7 @@ export class BitGrid {
   }
 
   private takeRuns(runs: number, count: number, x: number, y: number, h: number): void {
-    this.kernels.code.takeRuns(this.grid, this.rows, this.words, this.levels, runs, count, x, y, h);
+    this.kernels.code.takeRuns(this.grid, runs, count, x, y, h);
   }
 
   /** Puts a shape where it ends lowest, then leftmost, of all its turns. @param below the row above which it may not end */
@@ -88,8 +84,7 @@ export class BitGrid {
       const lastY = Math.min(this.rows, best ? best.end : below) - shape.h;
       const lastX = this.columns - shape.w;
       if (lastX < 0 || lastY < 0) continue;
-      const { grid, rows, words, levels } = this;
-      const at = this.kernels.code.fitRuns(grid, rows, words, levels, shape.body, shape.bodyCount, lastX, lastY);
+      const at = this.kernels.code.fitRuns(this.grid, shape.body, shape.bodyCount, lastX, lastY);
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const end = y + shape.h;
@@ -110,25 +105,10 @@ export class BitGrid {
     for (const [turn, shape] of turns.entries()) {
       const [lastX, lastY] = [this.columns - shape.w, Math.min(this.rows, below) - shape.h];
       if (lastX < 0 || lastY < 0) continue;
-      const { grid, rows, words, levels } = this;
       const { code } = this.kernels;
       const { body, bodyCount, h, rim, rimCount } = shape;
       const gain = worth * Math.sqrt(shape.w * h);
-      const at = code.fitContact(
-        grid,
-        rows,
-        words,
-        levels,
-        body,
-        bodyCount,
-        lastX,
-        lastY,
-        h,
-        rim,
-        rimCount,
-        gain,
-        least,
-      );
+      const at = code.fitContact(this.grid, body, bodyCount, lastX, lastY, h, rim, rimCount, gain, least);
       if (at < 0) continue;
       least = code.contactScore();
       const [x, y] = [at & 0xffff, at >> 16];
@@ -148,10 +128,9 @@ export class BitGrid {
     for (const [turn, shape] of turns.entries()) {
       const [lastX, lastY] = [this.columns - shape.w, this.rows - shape.h];
       if (lastX < 0 || lastY < 0) continue;
-      const { grid, rows, words, levels } = this;
       const [wx, wy] = wanted[turn]!;
       const { code } = this.kernels;
-      const at = code.fitNear(grid, rows, words, levels, shape.body, shape.bodyCount, lastX, lastY, wx, wy);
+      const at = code.fitNear(this.grid, shape.body, shape.bodyCount, lastX, lastY, wx, wy);
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const far = Math.hypot(x - wx, y - wy);
