@@ -128,6 +128,14 @@ describe("packing a page", () => {
     expect(found.placements.filter((_, i) => i % 2).some(leans)).toBe(true);
   });
 
+  it("turns what is longer than the page towards its diagonal, where that is free", () => {
+    const items = [box(4, 0.1), box(0.3, 0.2), box(0.2, 0.3)];
+    const across = packed(items, packing(4)).found.scale;
+    expect(4 * across).toBeLessThanOrEqual(1);
+    const how = packing(4, { turns: "free", work: 2e7 });
+    expect(4 * packed(items, how).found.scale).toBeGreaterThan(1.1);
+  });
+
   it("fills most of the tile with squares that fit it", () => {
     const { covered } = packed(Array(9).fill(box(1, 1)), packing(2, { effort: 0.2, work: 2e7 }));
     expect(covered.coverage!).toBeGreaterThan(0.95);

@@ -11,6 +11,8 @@ export interface SettleShape {
   readonly mirrored: boolean;
   /** Farthest a point lies from the middle, nodes. */
   readonly radius: number;
+  /** Corners of its convex hull about its middle, nodes: 2 numbers each. */
+  readonly hull: Float32Array;
   /** What kernels are told of it, 20 numbers of 4 bytes. */
   readonly record: Uint8Array;
 }
@@ -68,7 +70,7 @@ export function settleShape(
   whole.set([kernels.put(all), all.length / 2, kernels.put(coarse), coarse.length / 2], 5);
   whole.set([kernels.put(hull), hull.length / 2], 9);
   broken[11] = Math.max(radius, 1e-3);
-  return { u, v, mirrored, radius, record };
+  return { u, v, mirrored, radius, hull, record };
 }
 
 /** Points of the outline: its corners, and some on long edges, so that nothing is missed between them. */

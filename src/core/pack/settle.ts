@@ -36,6 +36,8 @@ const [SHRINK, SHRINK_LEAST, SHRINK_MOST] = [0.004, 0.0007, 0.03];
 /** Few shells jump farther. */
 const FEW = 30;
 const SHRINK_FEW = 0.01;
+/** By how much one that is larger than the page is turned at a time, radians, and how often: to its diagonals and beyond. */
+const [TURN, MOST_TURNS] = [Math.PI / 180, 90];
 /** Pages in a row on which shells do not come apart, after which none is tried any more. */
 const MOST_FAILURES = 60;
 /** Passes of a separation without a new low. */
@@ -199,6 +201,28 @@ export class Settling {
     const apart = (padding + more) * perUnit + SAFE;
     const [w, h] = [page.w * perUnit - 2 * ROUNDED, page.h * perUnit - 2 * ROUNDED];
     this.misfits = this.kernels.code.settlePage(w, h, apart, this.table);
+    if (this.misfits && this.options.free && this.turnToFit(w, h))
+      this.misfits = this.kernels.code.settlePage(w, h, apart, this.table);
+  }
+
+  /** Turns shells that are larger than the page as they lie, as little as lets them in. @returns whether any was turned */
+  private turnToFit(w: number, h: number): boolean {
+    const poses = this.posesNow();
+    let any = false;
+    this.shapes.forEach(({ hull }, i) => {
+      const [c0, s0] = [poses[4 * i + 2]!, poses[4 * i + 3]!];
+      if (this.options.quarters[i] !== 4 || goesInto(hull, c0, s0, w, h)) return;
+      for (let k = 1; k <= MOST_TURNS; k++)
+        for (const angle of [k * TURN, -k * TURN]) {
+          const [c, s] = [Math.cos(angle), Math.sin(angle)];
+          const [cos, sin] = [c0 * c - s0 * s, s0 * c + c0 * s];
+          if (!goesInto(hull, cos, sin, w, h)) continue;
+          poses.set([cos, sin], 4 * i + 2);
+          any = true;
+          return;
+        }
+    });
+    return any;
   }
 
   /** Pushes apart what lies too near. @returns the passes that took, 0 where it did not come apart */
@@ -263,6 +287,19 @@ export class Settling {
       };
     });
   }
+}
+
+/** Whether a hull goes into a page of w x h, turned by an angle that is told by its cosine and sine. */
+function goesInto(hull: Float32Array, c: number, s: number, w: number, h: number): boolean {
+  let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (let k = 0; k < hull.length; k += 2) {
+    const [x, y] = [c * hull[k]! - s * hull[k + 1]!, s * hull[k]! + c * hull[k + 1]!];
+    x0 = Math.min(x0, x);
+    x1 = Math.max(x1, x);
+    y0 = Math.min(y0, y);
+    y1 = Math.max(y1, y);
+  }
+  return x1 - x0 <= w && y1 - y0 <= h;
 }
 
 const isMirrored = (p: Placement): boolean => p.xx * p.yy - p.xy * p.yx < 0;
