@@ -8,10 +8,17 @@ import type { SheetBox } from "../src/core/place/box";
 import { squares } from "../src/testing/squares";
 import { at, card, doOn, openCard, openNew, said, showSide, stage } from "./table";
 
-/** Nine oblongs in a row: one lies on the first. */
+/** Nine oblongs in a row: one lies on the first. The first four are of another material than the others. */
 const some = (): Uint8Array => {
   const list = Array.from({ length: 9 }, (_, i) => [0.01 + 0.11 * i, 0.05, 0.06 + 0.004 * i, 0.1 + 0.01 * i] as const);
-  return writeObj(squares([...list.slice(0, 8), [0.03, 0.08, 0.03, 0.03]]), "some").obj;
+  const lines = new TextDecoder()
+    .decode(writeObj(squares([...list.slice(0, 8), [0.03, 0.08, 0.03, 0.03]]), "some").obj)
+    .split("\n")
+    .filter((line) => !/^(usemtl|mtllib)/.test(line));
+  const faces = lines.flatMap((line, i) => (line.startsWith("f ") ? [i] : []));
+  lines.splice(faces[4]!, 0, "usemtl Tin");
+  lines.splice(faces[0]!, 0, "usemtl Oak");
+  return new TextEncoder().encode(lines.join("\n"));
 };
 
 /** The boxes about the shells, as they are written. */
@@ -24,6 +31,14 @@ async function written(page: Page): Promise<SheetBox[]> {
   await stage(page, "Place").click();
   return shellsAt(asset, everything(asset)).map((s) => s.box);
 }
+
+/** The box about some boxes. */
+const about = (boxes: readonly SheetBox[]): SheetBox => ({
+  u0: Math.min(...boxes.map((b) => b.u0)),
+  v0: Math.min(...boxes.map((b) => b.v0)),
+  u1: Math.max(...boxes.map((b) => b.u1)),
+  v1: Math.max(...boxes.map((b) => b.v1)),
+});
 
 /** Chooses an option of the card of Pack. */
 async function choose(page: Page, option: string, value: string): Promise<void> {
@@ -113,4 +128,17 @@ test("shells go near where they lie, into a plot that is drawn, around what stay
   await expect(said(page)).toContainText("they would");
   await page.getByRole("button", { name: /^Scale by / }).click();
   await expect(said(page)).toHaveText("Pack 9 shells");
+
+  // Groups get blocks that share nothing and bear their names.
+  await scaled.fill("1");
+  await scaled.press("Enter");
+  await choose(page, "Sizes", "level and fill");
+  await choose(page, "Groups by", "material");
+  await page.keyboard.press("p");
+  await expect(said(page)).toHaveText("Pack 9 shells in 2 blocks");
+  await expect(page.getByRole("button", { name: "Remove plot Oak" })).toBeVisible();
+  await expect(page.getByRole("button", { name: "Remove plot Tin" })).toBeVisible();
+  const blocks = await written(page);
+  const [oak, tin] = [about(blocks.slice(0, 4)), about(blocks.slice(4))];
+  expect(Math.max(oak.u0 - tin.u1, tin.u0 - oak.u1, oak.v0 - tin.v1, tin.v0 - oak.v1)).toBeGreaterThan(0);
 });

@@ -5,6 +5,7 @@ import { parseOptions } from "../core/operations/registry";
 import { runEdit, runSelect } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
+import { addFile } from "../core/operations/transfer/add-file";
 import { contextFor } from "./context";
 import { decoder, openFile, openImported, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";
@@ -49,7 +50,7 @@ async function withParts(asset: Asset, paths: readonly string[]): Promise<Asset>
   let all = asset;
   for (const path of paths) {
     const context = { progress: () => {}, wasm: decoder, imported: await openImported([path]) };
-    all = (await runEdit(all, "add-file", {}, everything(all), context)).asset;
+    all = (await runEdit(all, addFile.id, {}, everything(all), context)).asset;
   }
   return all;
 }
