@@ -33,7 +33,10 @@ async function inTiles(count: number): Promise<void> {
   const pages = Array.from({ length: Math.ceil(count / 50) }, (_, k) => ({ ...page, u0: page.u0 + k }));
   const begun = performance.now();
   const job = { items, pages, groups, apart: "pages", resolution: 2048, padding: 8, turns: "quarters" } as const;
-  const packed = await packJob({ ...job, effort: 0, work: 0, fixed: 0.072 }, async () => null, { step() {}, best() {} });
+  const packed = await packJob({ ...job, effort: 0, work: 0, fixed: 0.072 }, async () => null, {
+    step() {},
+    best() {},
+  });
   const told = packed ? `${new Set(packed.pages).size} tiles` : "they do not fit";
   process.stdout.write(`${count} shells in ${pages.length} groups: ${since(begun)} s, ${told}\n`);
 }

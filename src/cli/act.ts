@@ -1,11 +1,10 @@
 import type { Asset } from "../core/layout/asset";
 import { UserError } from "../core/layout/user-error";
 import type { AnyOperation, Scope } from "../core/operations/operation";
-import { parseOptions } from "../core/operations/registry";
+import { addFile, parseOptions } from "../core/operations/registry";
 import { runEdit, runSelect } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
 import { resolveScope, type ScopeQuery } from "../core/operations/scope-query";
-import { addFile } from "../core/operations/transfer/add-file";
 import { contextFor } from "./context";
 import { decoder, openFile, openImported, saveFile, writerFor } from "./files";
 import { printFigures } from "./print-figures";

@@ -296,6 +296,7 @@ export { movesShells } from "./move-images";
 /** Those that somebody asks for one by one. */
 export {
   acceptFindings,
+  addFile,
   addPlot,
   addSet,
   assemble,
