@@ -222,11 +222,14 @@ export const tasks = {
       done = share;
       report(share);
     };
-    return packPage(items, packing, step, (scale, placements) => {
+    const found = packPage(items, packing, step, (scale, placements) => {
       if (performance.now() - last < SHOWN_EVERY) return;
       last = performance.now();
       report(done, flatPlacements(scale, placements()));
     });
+    // The last is told whenever it came; where it was stopped, nobody listens any more.
+    if (found && !found.stopped) report(1, flatPlacements(found.scale, found.placements));
+    return found;
   },
 
   /** Draws an image anew, out of its file into a file. */
