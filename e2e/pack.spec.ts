@@ -128,11 +128,12 @@ test("shells go near where they lie, into a plot that is drawn, around what stay
   await expect(said(page)).toContainText("they would");
   await page.getByRole("button", { name: /^Scale by / }).click();
   await expect(said(page)).toHaveText("Pack 9 shells");
+});
 
-  // Groups get blocks that share nothing.
-  await scaled.fill("1");
-  await scaled.press("Enter");
-  await choose(page, "Sizes", "level and fill");
+test("groups get blocks that share nothing", async ({ page }) => {
+  await openNew(page, "some.obj", some());
+  await stage(page, "Place").click();
+  await choose(page, "Search", "quick");
   await choose(page, "Groups by", "material");
   await page.keyboard.press("p");
   await expect(said(page)).toHaveText("Pack 9 shells in 2 blocks");
