@@ -1,6 +1,8 @@
+import { Stopped } from "../layout/stopped";
 import type { PageFound, PagePacking } from "./pack-page";
-import { areaOf, type Page } from "./page";
-import { boundsOf, type Item } from "./raster";
+import { areaOf, lengthOf, type Page } from "./page";
+import type { Item } from "./raster";
+import { type Cut, cutsFor, sharedPage } from "./share-page";
 
 /** Packs one page, here or on a worker. */
 export type PackOne = (items: readonly Item[], packing: PagePacking, watch?: PageWatch) => Promise<PageFound | null>;
@@ -18,36 +20,26 @@ export interface Block {
   readonly found: PageFound;
 }
 
-export interface BlockOptions extends Omit<PagePacking, "page" | "unit" | "effort" | "work" | "start"> {
-  readonly page: Page;
-  readonly unit: number;
-  readonly effort: number;
-  readonly work: number;
-  /** Told that another group was packed, of how many. */
-  readonly onStep: (done: number, of: number) => void;
-  /** Told of every group that lies where it may stay. */
-  readonly onBlock: (block: Block) => void;
+/** Blocks that fill a page, all of their shells at one scale. */
+export interface Blocks {
+  readonly blocks: readonly Block[];
+  readonly scale: number;
+  readonly stopped: boolean;
 }
 
-/**
- * How a page is cut: in two across its longer side, and each half again; all of it in rows or columns; or one group is cut
- * off first, as a column or a row of its own.
- */
-type Cut = "longer" | "rows" | "columns" | { readonly first: number; readonly across: boolean };
-/** More groups than these are not cut off one by one. */
-const FEW_GROUPS = 8;
+export interface BlockWatch {
+  /** Told the share done. @throws Stopped */
+  readonly step: (share: number) => void;
+  /** Told of blocks in which all shells lie, at larger and larger scales. */
+  readonly best: (blocks: readonly Block[]) => void;
+}
 
-/** The ways in which a page is tried to be cut for some groups. */
-const cutsFor = (groups: number): Cut[] => [
-  "longer",
-  "rows",
-  "columns",
-  ...(groups > 2 && groups <= FEW_GROUPS
-    ? Array.from({ length: 2 * groups }, (_, k) => ({ first: k >> 1, across: k % 2 === 0 }))
-    : []),
-];
-/** How often the page is shared out anew by what each group needed, with every kind of cut. */
+/** How often the page is shared out anew by what drafts of each group needed, with every kind of cut. */
 const SHARED_OUT = 5;
+/** How often the best of these is, by what each group comes to with all the work that is wanted. */
+const REFINED = 3;
+/** How many drafts such work counts as much as. */
+const AS_DRAFTS = 20;
 /**
  * The scale of a group goes by the root of its area where it fills its rectangle, and by the area itself where its longest shell
  * just goes in: this power of what lacks is off by as little for both.
@@ -57,74 +49,151 @@ const CORRECTED = 4 / 3;
 const NO_BETTER = 0.7;
 /** Where a group does not fit at the scale of all, that is made smaller by this, so often. */
 const [SMALLER, TIMES] = [0.995, 60];
+/** Scales that differ by no more are one. */
+const ROUNDED = 1e-9;
 
 /**
- * Shares a page out among groups, in rectangles by halving, and packs each group into its own: all shells at one scale.
+ * Shares a page out among groups, in rectangles, and packs each group into its own: all shells at one scale.
  *
- * @param groups the members of each @returns null where they do not fit
+ * @param groups the members of each @param packing of the whole page @returns null where they do not fit
  */
-export async function packBlocks(
+export const packBlocks = (
   items: readonly Item[],
   groups: readonly (readonly number[])[],
-  options: BlockOptions,
+  packing: PagePacking,
   packOne: PackOne,
-): Promise<{ readonly blocks: readonly Block[]; readonly scale: number; readonly stopped: boolean } | null> {
-  // What goes to workers is data alone.
-  const { onStep, onBlock, ...plain } = options;
-  const { padding, fixed } = plain;
-  const own = groups.map((members) => members.map((i) => items[i]!));
-  const cuts = cutsFor(groups.length);
-  const steps = groups.length * (cuts.length * SHARED_OUT + 2);
-  let done = 0;
-  const pack = async (g: number, rectangle: Page, packing: Partial<PagePacking>) => {
-    onStep(Math.min(steps, ++done), steps);
-    const page = within(rectangle, options.page, padding / 2);
-    if (page.w <= 0 || page.h <= 0) return null;
-    return packOne(own[g]!, { ...plain, ...packing, page });
-  };
-  let best: { rectangles: Page[]; scale: number } | null = null;
-  for (const cut of cuts) {
-    let needs = own.map((list) => grownArea(list, padding / options.unit));
-    for (let turn = 0; turn < SHARED_OUT; turn++) {
-      const rectangles = halved(options.page, needs, cut);
-      const scales = await Promise.all(
-        rectangles.map(async (r, g) => (await pack(g, r, { fixed: undefined, effort: 0, work: 0 }))?.scale ?? 0),
+  watch: BlockWatch,
+): Promise<Blocks | null> => new BlockPacker(items, groups, packing, packOne, watch).run();
+
+/** A page shared out, and what came of each group there. */
+interface Shared {
+  readonly rectangles: readonly Page[];
+  readonly cut: Cut;
+  readonly found: readonly (PageFound | null)[];
+  /** The largest at which all of them fit. */
+  readonly scale: number;
+}
+
+class BlockPacker {
+  private readonly own: readonly (readonly Item[])[];
+  private readonly cuts: readonly Cut[];
+  private readonly total: number;
+  private done = 0;
+  private kept: Blocks | null = null;
+
+  constructor(
+    items: readonly Item[],
+    private readonly groups: readonly (readonly number[])[],
+    private readonly packing: PagePacking,
+    private readonly packOne: PackOne,
+    private readonly watch: BlockWatch,
+  ) {
+    this.own = groups.map((members) => members.map((i) => items[i]!));
+    this.cuts = cutsFor(groups.length);
+    const full = this.packing.effort ? (REFINED + 1) * AS_DRAFTS : 0;
+    this.total = groups.length * (this.cuts.length * SHARED_OUT + 1 + full);
+  }
+
+  async run(): Promise<Blocks | null> {
+    const { fixed, effort } = this.packing;
+    const drafted = await this.drafted();
+    if (!drafted) return null;
+    await this.keep(drafted, { effort: 0, work: 0 }, 1);
+    if (!effort || (this.kept && fixed !== undefined)) return this.kept;
+    try {
+      const refined = await this.refined(drafted);
+      if (refined.scale > (this.kept?.scale ?? 0)) await this.keep(refined, {}, AS_DRAFTS);
+    } catch (error) {
+      if (!(error instanceof Stopped) || !this.kept) throw error;
+      return { ...this.kept, stopped: true };
+    }
+    return this.kept;
+  }
+
+  /** The best way to share the page out, by drafts of each group. */
+  private async drafted(): Promise<Shared | null> {
+    const { page, padding, unit } = this.packing;
+    let best: Shared | null = null;
+    for (const cut of this.cuts) {
+      let needs = this.own.map((list) => grownArea(list, padding / unit));
+      for (let turn = 0; turn < SHARED_OUT; turn++) {
+        const shared = await this.at(sharedPage(page, needs, cut), cut, { effort: 0, work: 0 }, 1);
+        if (shared.scale > (best?.scale ?? 0)) best = shared;
+        if (turn && best && shared.scale < NO_BETTER * best.scale) break;
+        needs = needsOf(shared);
+      }
+    }
+    return best;
+  }
+
+  /** The best of some rounds of sharing out anew, by all the work that is wanted for each group. */
+  private async refined(drafted: Shared): Promise<Shared> {
+    let best = drafted;
+    let { rectangles } = drafted;
+    for (let turn = 0; turn < REFINED; turn++) {
+      const shared = await this.at(rectangles, drafted.cut, {}, AS_DRAFTS);
+      if (shared.scale > best.scale) best = shared;
+      rectangles = sharedPage(this.packing.page, needsOf(shared), drafted.cut);
+    }
+    return best;
+  }
+
+  /** Packs every group as large as it fits its rectangle. */
+  private async at(rectangles: readonly Page[], cut: Cut, how: Partial<PagePacking>, weight: number): Promise<Shared> {
+    const found = await Promise.all(rectangles.map((r, g) => this.pack(g, r, { ...how, fixed: undefined }, weight)));
+    return { rectangles, cut, found, scale: Math.min(...found.map((one) => one?.scale ?? 0)) };
+  }
+
+  /** Packs all groups at one scale, that which is wanted or the largest at which they fit, and keeps what comes of it. */
+  private async keep(shared: Shared, how: Partial<PagePacking>, weight: number): Promise<void> {
+    const { fixed } = this.packing;
+    if (fixed !== undefined && shared.scale < fixed * (1 - ROUNDED)) return;
+    let scale = fixed ?? shared.scale;
+    for (let turn = 0; turn < TIMES && scale > (this.kept?.scale ?? 0); turn++, scale *= SMALLER) {
+      const all = await Promise.all(
+        shared.rectangles.map(async (page, g): Promise<Block[]> => {
+          const known = shared.found[g];
+          const isThere = known && Math.abs(known.scale - scale) <= ROUNDED * scale;
+          const found = isThere ? known : await this.pack(g, page, { ...how, fixed: scale }, weight);
+          return found ? [{ page, members: this.groups[g]!, found }] : [];
+        }),
       );
-      const scale = Math.min(...scales);
-      if (scale > (best?.scale ?? 0)) best = { rectangles, scale };
-      if (turn && best && scale < NO_BETTER * best.scale) break;
-      const most = Math.max(...scales);
-      // What a group would need to come to the same scale as the others.
-      needs = rectangles.map(({ w, h }, g) => w * h * (most / (scales[g] || most / 4)) ** CORRECTED);
+      const blocks = all.flat();
+      if (blocks.length === this.groups.length) {
+        this.kept = { blocks, scale, stopped: blocks.some(({ found }) => found.stopped) };
+        this.watch.best(blocks);
+        return;
+      }
+      if (fixed !== undefined) return;
     }
   }
-  if (!best || (fixed !== undefined && best.scale < fixed)) return null;
-  for (let [scale, turn] = [fixed ?? best.scale, 0]; turn < TIMES; turn++, scale *= SMALLER) {
-    const all = await Promise.all(
-      best.rectangles.map(async (page, g): Promise<Block[]> => {
-        const found = await pack(g, page, { fixed: scale });
-        if (!found) return [];
-        const block = { page, members: groups[g]!, found };
-        onBlock(block);
-        return [block];
-      }),
-    );
-    const blocks = all.flat();
-    if (blocks.length === groups.length) return { blocks, scale, stopped: blocks.some(({ found }) => found.stopped) };
-    if (fixed !== undefined) return null;
+
+  private async pack(g: number, rectangle: Page, how: Partial<PagePacking>, weight: number): Promise<PageFound | null> {
+    const { packing } = this;
+    let told = 0;
+    const step = (share: number) => {
+      this.done += (share - told) * weight;
+      told = share;
+      this.watch.step(Math.max(0, Math.min(1, this.done / this.total)));
+    };
+    step(0);
+    const page = within(rectangle, packing.page, packing.padding / 2);
+    const found =
+      page.w > 0 && page.h > 0 ? await this.packOne(this.own[g]!, { ...packing, ...how, page }, { step }) : null;
+    step(1);
+    return found;
   }
-  return null;
+}
+
+/** What groups would need to come to the same scale as the largest. */
+function needsOf({ rectangles, found }: Shared): number[] {
+  const scales = found.map((one) => one?.scale ?? 0);
+  const most = Math.max(...scales);
+  return rectangles.map(({ w, h }, g) => w * h * (most / (scales[g] || most / 4 || 1)) ** CORRECTED);
 }
 
 /** Room that shells take with half of the padding about each. */
-function grownArea(items: readonly Item[], padding: number): number {
-  let area = areaOf(items);
-  for (const item of items) {
-    const { u0, v0, u1, v1 } = boundsOf(item);
-    area += (u1 - u0 + v1 - v0) * padding;
-  }
-  return area;
-}
+const grownArea = (items: readonly Item[], padding: number): number => areaOf(items) + (lengthOf(items) * padding) / 2;
 
 /** A rectangle without half of the padding at those of its sides that other rectangles lie beside. */
 function within(r: Page, page: Page, half: number): Page {
@@ -134,46 +203,4 @@ function within(r: Page, page: Page, half: number): Page {
   const right = r.u0 + r.w < page.u0 + page.w - near ? half : 0;
   const high = r.v0 + r.h < page.v0 + page.h - near ? half : 0;
   return { ...r, u0: r.u0 + left, v0: r.v0 + low, w: r.w - left - right, h: r.h - low - high };
-}
-
-/** Rectangles that fill a page, in proportion to what each needs: it is cut in two, and each half again. */
-export function halved(page: Page, needs: readonly number[], cut: Cut = "longer"): Page[] {
-  const out: Page[] = new Array(needs.length);
-  const one = typeof cut === "object" ? cut : null;
-  const share = (rectangle: Page, members: readonly number[]): void => {
-    if (members.length === 1) {
-      out[members[0]!] = rectangle;
-      return;
-    }
-    const total = members.reduce((sum, i) => sum + needs[i]!, 0);
-    let [count, sum] = [0, 0];
-    // As near to halves as the order allows, with some on either side.
-    const alone = one !== null && members.length === needs.length;
-    if (alone) sum += needs[members[count++]!]!;
-    while (
-      !alone &&
-      count < members.length - 1 &&
-      (!count || Math.abs(sum + needs[members[count]!]! - total / 2) <= Math.abs(sum - total / 2))
-    )
-      sum += needs[members[count++]!]!;
-    const part = sum / total;
-    const { u0, v0, w, h } = rectangle;
-    const across = alone ? one.across : cut === "columns" || (cut !== "rows" && w > h);
-    const [begins, ends] = across
-      ? [
-          { ...rectangle, w: w * part },
-          { ...rectangle, u0: u0 + w * part, w: w * (1 - part) },
-        ]
-      : // What comes first lies on top, where reading begins.
-        [
-          { ...rectangle, v0: v0 + h * (1 - part), h: h * part },
-          { ...rectangle, h: h * (1 - part), v0 },
-        ];
-    share(begins, members.slice(0, count));
-    share(ends, members.slice(count));
-  };
-  const order = needs.map((_, i) => i).sort((a, b) => needs[b]! - needs[a]! || a - b);
-  if (one) order.unshift(...order.splice(order.indexOf(one.first), 1));
-  if (order.length) share(page, order);
-  return out;
 }

@@ -1,11 +1,11 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Stopped } from "../layout/stopped";
-import { halved } from "./blocks";
 import { type PackJob, type PackOne, packJob } from "./pack-job";
 import { packPage } from "./pack-page";
-import { type Page, placedItem } from "./page";
+import { type Page, type Placement, placedItem, scaleOf } from "./page";
 import { boundsOf, type Item } from "./raster";
+import { sharedPage } from "./share-page";
 import { missing } from "./verify";
 
 const box = (w: number, h: number): Item => ({
@@ -70,7 +70,7 @@ describe("packing a job", () => {
 
   it("gives every group tiles of its own", async () => {
     const items = Array.from({ length: 12 }, (_, i) => box(0.2 + 0.01 * i, 0.2));
-    const groups = items.map((_, i) => i % 3);
+    const groups = items.map((_, i) => i % 2);
     const pages = [0, 1, 2].map((u) => tile(u));
     for (const fixed of [undefined, 0.5]) {
       const found = await packed(job(items, { pages, groups, apart: "pages", fixed }));
@@ -97,15 +97,38 @@ describe("packing a job", () => {
     );
   });
 
-  it("tells of every block that lies where it stays, until all do", async () => {
-    const items = [box(0.5, 0.3), box(0.2, 0.2), box(0.4, 0.1), box(0.3, 0.3)];
-    const told: number[] = [];
-    const best = (placements: readonly unknown[]) => told.push(placements.filter(Boolean).length);
-    const found = await packJob(job(items, { groups: [0, 1, 0, 1], apart: "blocks" }), here, { ...watch, best });
-    expect(found).not.toBeNull();
-    expect(told.length).toBeGreaterThan(1);
-    expect(told).toEqual([...told].sort((a, b) => a - b));
-    expect(told.at(-1)).toBe(4);
+  it("works at blocks as long as is wanted: denser ones come of it, all at one scale, and are told as they come", async () => {
+    const items = Array.from({ length: 12 }, (_, i) => box(0.1 + 0.05 * ((i * 5) % 7), 0.1 + 0.04 * ((i * 3) % 8)));
+    const groups = items.map((_, i) => i % 2);
+    const scales: number[] = [];
+    const best = (placements: readonly (Placement | null)[]) => scales.push(scaleOf(placements[0]!));
+    const how = job(items, { groups, apart: "blocks", effort: 0.1, work: 1e6 });
+    const found = (await packJob(how, here, { ...watch, best }))!;
+    expect(found.scale).toBeGreaterThan(scales[0]!);
+    expect(scales.at(-1)).toBeCloseTo(found.scale, 9);
+    for (const p of found.placements) expect(scaleOf(p)).toBeCloseTo(found.scale, 9);
+    expect(
+      missing(
+        items.map((item, i) => placedItem(item, found.placements[i]!)),
+        tile(0),
+        4 / 1024,
+      ),
+    ).toBe(0);
+    // At the scale it came to they fit again.
+    expect((await packJob({ ...how, fixed: found.scale }, here, watch))?.scale).toBe(found.scale);
+  });
+
+  it("keeps the blocks that it had when it is stopped", async () => {
+    const items = Array.from({ length: 9 }, (_, i) => box(0.2 + 0.02 * i, 0.3));
+    let told = 0;
+    const step = () => {
+      if (told) throw new Stopped("Stopped.");
+    };
+    const how = job(items, { groups: items.map((_, i) => i % 2), apart: "blocks", effort: 0.1, work: 1e6 });
+    const found = await packJob(how, here, { step, best: () => void told++ });
+    expect(told).toBe(1);
+    expect(found!.stopped).toBe(true);
+    expect(found!.placements.every(Boolean)).toBe(true);
   });
 
   it("keeps what several tiles had come to when it is stopped", async () => {
@@ -124,7 +147,7 @@ describe("a page shared out", () => {
     fc.assert(
       fc.property(fc.array(fc.double({ min: 0.1, max: 5, noNaN: true }), { minLength: 1, maxLength: 12 }), (needs) => {
         const all = needs.reduce((a, b) => a + b, 0);
-        const shares = halved(
+        const shares = sharedPage(
           tile(0),
           needs,
           (["longer", "rows", { first: needs.length - 1, across: true }] as const)[needs.length % 3]!,

@@ -102,30 +102,26 @@ async function packGroups(job: PackJob, packOne: PackOne, watch: PackWatch): Pro
     members[g] ??= [];
     members[g].push(i);
   }
-  const shown: Array<Placement | null> = items.map(() => null);
-  const show = ({ members: own, found }: Block) => {
-    for (const [k, i] of own.entries()) shown[i] = found.placements[k]!;
-    watch.best([...shown]);
-  };
-  const options = {
-    ...inPage(job, pages[0]!),
-    effort: job.effort / Math.sqrt(members.length),
-    work: job.work / members.length,
-    onStep: (done: number, of: number) => watch.step(done / of),
-    onBlock: show,
-  };
-  const packed = await packBlocks(items, members, options, packOne);
+  const packing = inPage(job, pages[0]!);
+  // All groups together are to take about as long as a page does.
+  const how = { ...packing, effort: job.effort / Math.sqrt(members.length), work: job.work / members.length };
+  const best = (blocks: readonly Block[]) => watch.best(placementsIn(blocks, items.length));
+  const packed = await packBlocks(items, members, how, packOne, { step: (share) => watch.step(share), best });
   if (!packed) return null;
-  const placements = new Array<Placement>(items.length);
-  for (const { members: own, found } of packed.blocks)
-    for (const [k, i] of own.entries()) placements[i] = found.placements[k]!;
+  const placements = placementsIn(packed.blocks, items.length);
   return {
     placements,
     scale: packed.scale,
     pages: items.map(() => 0),
-    blocks: packed.blocks.map((b: Block) => b.page),
+    blocks: packed.blocks.map((b) => b.page),
     stopped: packed.stopped,
   };
+}
+
+function placementsIn(blocks: readonly Block[], shells: number): Placement[] {
+  const out = new Array<Placement>(shells);
+  for (const { members, found } of blocks) for (const [k, i] of members.entries()) out[i] = found.placements[k]!;
+  return out;
 }
 
 /** Lays shells on page after page: at the scale that is wanted, or the largest at which the pages hold all. */

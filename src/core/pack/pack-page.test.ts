@@ -200,6 +200,19 @@ describe("packing a page", () => {
     expect(packPage(items, packing(8, { fixed: 1.2 * most }))).toBeNull();
   });
 
+  it("never makes shells larger than is wanted, where settling could", () => {
+    const items = Array.from({ length: 24 }, (_, i) => oval(1 + ((i * 5) % 7) / 5, 0.6 + ((i * 3) % 5) / 6, 9));
+    const draft = packPage(items, packing(6, { effort: 0, work: 0 }))!.scale;
+    const all = packed(items, packing(6, { work: 5e6 })).found.scale;
+    expect(all).toBeGreaterThan(1.02 * draft);
+    // More than a draft comes to, and less than can be had.
+    for (const fixed of [1.01 * draft, 0.99 * all]) {
+      const { found } = packed(items, packing(6, { work: 5e6, fixed }));
+      expect(found.scale / fixed).toBeCloseTo(1, 6);
+      for (const p of found.placements) expect(scaleOf(p) / fixed).toBeCloseTo(1, 6);
+    }
+  });
+
   it("goes on from where shells lie, and only ever to denser", () => {
     const items = Array.from({ length: 8 }, (_, i) => oval(0.2 + 0.04 * i, 0.3, 6));
     const first = packPage(items, packing(8, { work: 0 }))!;

@@ -134,8 +134,9 @@ class PagePacker {
   }
 
   private take(better: FoundLayout): void {
+    const { fixed = Infinity } = this.packing;
     // Settling asks for a little more than the padding: what it began with may be the denser.
-    if (!this.found || better.scale > this.found.scale) this.found = better;
+    if (better.scale <= fixed * (1 + ROUNDED) && better.scale > (this.found?.scale ?? 0)) this.found = better;
   }
 
   private tell = (scale: number, placements: () => readonly Placement[]): void => {

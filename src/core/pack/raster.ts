@@ -61,26 +61,20 @@ function boxAbout(item: Item): Bounds {
  * @param shift of the shell's lower left corner within its cell, 0 to 1, for one that stays where it lies
  */
 export function rasterise(item: Item, scale: number, padding: number, shift: readonly [number, number] = [0, 0]): Mask {
-  const { u0, v0, u1, v1 } = boundsOf(item);
-  const pad = Math.ceil(padding) + 1;
-  const w = Math.floor((u1 - u0) * scale + shift[0] + TOUCH) + 1 + 2 * pad;
-  const h = Math.floor((v1 - v0) * scale + shift[1] + TOUCH) + 1 + 2 * pad;
+  const frame = frameOf(item, scale, padding, shift);
+  const { w, h, pad, x, y } = frame;
   const body = new Uint8Array(w * h);
-  const x = (u: number) => (u - u0) * scale + pad + shift[0];
-  const y = (v: number) => (v - v0) * scale + pad + shift[1];
-  const { triangles: q, outline } = item;
   if (isOneSided(item)) {
-    fillInside(body, w, h, outline, x, y);
-    for (let i = 0; i < outline.length; i += 4)
-      growEdge(body, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), 0, WHOLE);
+    fillInside(body, frame, item.outline);
+    growOutline(body, frame, item.outline, 0, WHOLE);
   } else {
     const span = new Span();
+    const { triangles: q } = item;
     for (let i = 0; i < q.length; i += 6)
       touchTriangle(body, w, h, span, x(q[i]!), y(q[i + 1]!), x(q[i + 2]!), y(q[i + 3]!), x(q[i + 4]!), y(q[i + 5]!));
   }
   const grown = body.slice();
-  for (let i = 0; i < outline.length; i += 4)
-    growEdge(grown, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), padding, WHOLE);
+  growOutline(grown, frame, item.outline, padding, WHOLE);
   return { w, h, pad, body, grown };
 }
 
@@ -95,18 +89,30 @@ export function rasteriseMiddles(item: Item, scale: number, reach: number): Mask
     const { grown, ...frame } = rasterise(item, scale, reach);
     return { ...frame, body: grown, grown };
   }
+  const frame = frameOf(item, scale, reach, [0, 0]);
+  const { w, h, pad } = frame;
+  const cells = new Uint8Array(w * h);
+  fillInside(cells, frame, item.outline);
+  growOutline(cells, frame, item.outline, reach, 0);
+  return { w, h, pad, body: cells, grown: cells };
+}
+
+/** The frame of cells about a shell, and where its points lie there. */
+interface ShellFrame extends Pick<Mask, "w" | "h" | "pad"> {
+  readonly x: (u: number) => number;
+  readonly y: (v: number) => number;
+}
+
+function frameOf(item: Item, scale: number, reach: number, [right, up]: readonly [number, number]): ShellFrame {
   const { u0, v0, u1, v1 } = boundsOf(item);
   const pad = Math.ceil(reach) + 1;
-  const w = Math.floor((u1 - u0) * scale) + 1 + 2 * pad;
-  const h = Math.floor((v1 - v0) * scale) + 1 + 2 * pad;
-  const cells = new Uint8Array(w * h);
-  const x = (u: number) => (u - u0) * scale + pad;
-  const y = (v: number) => (v - v0) * scale + pad;
-  const { outline } = item;
-  fillInside(cells, w, h, outline, x, y);
-  for (let i = 0; i < outline.length; i += 4)
-    growEdge(cells, w, h, x(outline[i]!), y(outline[i + 1]!), x(outline[i + 2]!), y(outline[i + 3]!), reach, 0);
-  return { w, h, pad, body: cells, grown: cells };
+  return {
+    w: Math.floor((u1 - u0) * scale + right + TOUCH) + 1 + 2 * pad,
+    h: Math.floor((v1 - v0) * scale + up + TOUCH) + 1 + 2 * pad,
+    pad,
+    x: (u) => (u - u0) * scale + pad + right,
+    y: (v) => (v - v0) * scale + pad + up,
+  };
 }
 
 const oneSided = new WeakMap<Item, boolean>();
@@ -136,14 +142,7 @@ function isOneSided(item: Item): boolean {
 }
 
 /** Marks the cells whose middles the border winds round. */
-function fillInside(
-  body: Uint8Array,
-  w: number,
-  h: number,
-  outline: Float64Array,
-  x: (u: number) => number,
-  y: (v: number) => number,
-): void {
+function fillInside(body: Uint8Array, { w, h, x, y }: ShellFrame, outline: Float64Array): void {
   // Where the border crosses the middle of a row, and whether upwards, by row.
   const start = new Uint32Array(h + 2);
   const rows = (i: number): [number, number] => {
@@ -212,6 +211,12 @@ function touchTriangle(
 
 /** Half the side of a square about a cell's middle that is the cell, a little more than it is. */
 const WHOLE = 0.5 + TOUCH;
+
+/** Marks the cells that meet the stadiums of radius r about all edges of an outline. */
+function growOutline(cells: Uint8Array, { w, h, x, y }: ShellFrame, o: Float64Array, r: number, half: number): void {
+  for (let i = 0; i < o.length; i += 4)
+    growEdge(cells, w, h, x(o[i]!), y(o[i + 1]!), x(o[i + 2]!), y(o[i + 3]!), r, half);
+}
 
 /**
  * Marks the cells that meet the stadium of radius r about segment a-b.

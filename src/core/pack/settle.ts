@@ -152,7 +152,8 @@ export class Settling {
     const few = this.items.length <= FEW;
     let shrink = few ? SHRINK_FEW : SHRINK;
     let failed = 0;
-    this.setPage(this.first);
+    // Where they begin larger than is wanted, the page is made larger first.
+    this.setPage(Math.max(this.first, this.least));
     while (!this.isOver() && failed < MOST_FAILURES) {
       const passes = this.separate();
       if (passes) {
