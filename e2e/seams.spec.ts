@@ -1,5 +1,19 @@
 import { expect, test } from "@playwright/test";
-import { at, card, doOn, drumObj, onBench, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
+import {
+  at,
+  card,
+  doOn,
+  drumObj,
+  onBench,
+  openCard,
+  openNew,
+  pane,
+  picked,
+  pickedCount,
+  said,
+  showSide,
+  stage,
+} from "./table";
 
 test("what cuts would come to is told before; shells are grafted onto their mates and seams shortened, by keys", async ({
   page,
@@ -65,7 +79,7 @@ test("the thread cuts as it goes, shells unfold after each cut, and locked seams
 
   // What was cut is locked, and a draft that would do without it keeps it.
   await doOn(page, "Pick: Seams");
-  const seams = Number.parseInt((await picked(page).textContent())!, 10);
+  const seams = await pickedCount(page);
   await openCard(page, "Lock seams");
   await card(page, "Lock seams").getByLabel("Reason").fill("along the handle");
   await doOn(page, "Lock seams");
@@ -94,7 +108,7 @@ test("styles are compared before anything is cut; a proposal is changed by hand,
   await turned.focus();
   await page.keyboard.press("Enter");
   await table.getByRole("button", { name: "Pick its edges" }).click();
-  const all = Number.parseInt((await picked(page).textContent())!, 10);
+  const all = await pickedCount(page);
   expect(all).toBeGreaterThan(3);
   await pane(page, "form").hover();
   await page.keyboard.press("c");

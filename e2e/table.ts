@@ -122,6 +122,12 @@ export const pane = (page: Page, name: "form" | "sheet"): Locator =>
 
 export const picked = (page: Page): Locator => page.getByTestId("picked");
 
+/** How many are picked, once any are: picking is done behind the click. */
+export async function pickedCount(page: Page): Promise<number> {
+  await expect(picked(page)).toHaveText(/^\d/);
+  return Number.parseInt((await picked(page).textContent())!, 10);
+}
+
 export const card = (page: Page, title: string): Locator => page.getByRole("region", { name: title, exact: true });
 
 const shortTitle = (title: string): string => title.replace(/^[^:]+: /, "");

@@ -1,5 +1,19 @@
 import { expect, test } from "@playwright/test";
-import { at, card, doOn, drumObj, onBench, openCard, openNew, pane, picked, said, showSide, stage } from "./table";
+import {
+  at,
+  card,
+  doOn,
+  drumObj,
+  onBench,
+  openCard,
+  openNew,
+  pane,
+  picked,
+  pickedCount,
+  said,
+  showSide,
+  stage,
+} from "./table";
 
 test("the table of shells sorts, filters and picks, and the tray acts on what is picked", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
@@ -165,12 +179,12 @@ test("a thread is laid by clicks, taken back and kept by keys; at its end every 
   await page.keyboard.press("Backspace");
   await page.keyboard.press("Enter");
   await expect(said(page)).toContainText(/^The thread is picked: [1-9]\d* edges?\.$/);
-  const laid = Number.parseInt((await picked(page).textContent())!, 10);
+  const laid = await pickedCount(page);
   expect(laid).toBeGreaterThan(1);
   // A click beside everything leaves the selection as it is: the tool takes clicks for itself.
   await page.keyboard.press("n");
   await page.keyboard.press("Enter");
-  await expect.poll(async () => Number.parseInt((await picked(page).textContent())!, 10)).toBeGreaterThan(laid + 3);
+  await expect.poll(() => pickedCount(page)).toBeGreaterThan(laid + 3);
   await page.keyboard.press("b");
   await expect(picked(page)).toHaveText(`${laid} edges`);
   await page.keyboard.press("Escape");
@@ -194,7 +208,7 @@ test("a lasso picks what lies in it with more than half; a slip costs one step o
   await page.mouse.down();
   for (const { x, y } of line) await page.mouse.move(x, y, { steps: 3 });
   await page.mouse.up();
-  const some = async () => Number.parseInt((await picked(page).textContent())!, 10);
+  const some = () => pickedCount(page);
   await expect.poll(some).toBeLessThan(40);
   expect(await some()).toBeGreaterThan(2);
   await page.keyboard.press("b");
