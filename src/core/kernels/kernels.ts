@@ -130,6 +130,7 @@ interface Code {
     band: number,
   ): void;
   settleBegin(count: number, records: number, poses: number, turns: number, marks: number, seed: number): void;
+  settleRoom(width: number, height: number): number;
   settlePage(width: number, height: number, apart: number, room: number): number;
   settleWork(): number;
   settleRelax(order: number, mix: number, apart: number, allowed: number, mayTurn: number): number;

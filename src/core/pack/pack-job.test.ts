@@ -5,7 +5,6 @@ import { type PackJob, type PackOne, packJob } from "./pack-job";
 import { packPage } from "./pack-page";
 import { type Page, type Placement, placedItem, scaleOf } from "./page";
 import { boundsOf, type Item } from "./raster";
-import { sharedPage } from "./share-page";
 import { missing } from "./verify";
 
 const box = (w: number, h: number): Item => ({
@@ -139,29 +138,5 @@ describe("packing a job", () => {
     const found = await packJob(job(items, { pages: [tile(0), tile(1)] }), here, { ...watch, step });
     expect(found!.stopped).toBe(true);
     expect(found!.placements).toHaveLength(9);
-  });
-});
-
-describe("a page shared out", () => {
-  it("gives each what it needs, by its share", () => {
-    fc.assert(
-      fc.property(fc.array(fc.double({ min: 0.1, max: 5, noNaN: true }), { minLength: 1, maxLength: 12 }), (needs) => {
-        const all = needs.reduce((a, b) => a + b, 0);
-        const shares = sharedPage(
-          tile(0),
-          needs,
-          (["longer", "rows", { first: needs.length - 1, across: true }] as const)[needs.length % 3]!,
-        );
-        shares.forEach(({ w, h }, i) => {
-          expect(w * h).toBeCloseTo(needs[i]! / all, 9);
-        });
-        for (const [i, a] of shares.entries())
-          for (const b of shares.slice(i + 1)) {
-            const across = Math.min(a.u0 + a.w, b.u0 + b.w) - Math.max(a.u0, b.u0);
-            const up = Math.min(a.v0 + a.h, b.v0 + b.h) - Math.max(a.v0, b.v0);
-            expect(Math.min(across, up)).toBeLessThan(1e-9);
-          }
-      }),
-    );
   });
 });

@@ -38,6 +38,8 @@ const FEW = 30;
 const SHRINK_FEW = 0.01;
 /** By how much one that is larger than the page is turned at a time, radians, and how often: to its diagonals and beyond. */
 const [TURN, MOST_TURNS] = [Math.PI / 180, 90];
+/** How much larger the page is made at a time where shells do not come apart as they begin, and in all. */
+const [GROW, GROWN] = [1.01, 1.3];
 /** Pages in a row on which shells do not come apart, after which none is tried any more. */
 const MOST_FAILURES = 60;
 /** Passes of a separation without a new low. */
@@ -89,10 +91,12 @@ export class Settling {
     this.next = randomBy(seed + 1);
     this.first = NODES / Math.max(page.w, page.h);
     this.perUnit = this.first;
-    const size = scaleOf(start[0]!);
+    // Where they begin larger than is wanted, they are made smaller about where they lie.
+    const begun = scaleOf(start[0]!);
+    const size = Math.min(begun, unit * fixed);
     const n = items.length;
     const goesIn = Math.max(...items.map((item, i) => shareOf(placedItem(item, start[i]!), options, i)));
-    this.least = Math.max(goesIn, size / unit / fixed) * this.first;
+    this.least = Math.max((goesIn * size) / begun, size / unit / fixed) * this.first;
     this.records = kernels.take(RECORD * n);
     this.poses = kernels.take(16 * n);
     this.order = kernels.put(Int32Array.from(items, (_, i) => i));
@@ -113,14 +117,14 @@ export class Settling {
     kernels.code.settleBegin(n, this.records, this.poses, turns, changed, seed);
     kernels.code.settleFree(options.free ? 1 : 0);
     kernels.code.settleWeights(PAIRS, kernels.take(4 * n * (n + 4) + 32 * n + 20 * PAIRS));
-    this.table = kernels.take(32 * (NODES / 5 + 20) ** 2);
+    this.table = kernels.take(kernels.code.settleRoom(GROWN * page.w * this.first, GROWN * page.h * this.first));
     this.begun = size / unit;
     const poses = this.posesNow();
     start.forEach((p, i) => {
       const { u, v, mirrored } = this.shapes[i]!;
       const x = (p.xx * u + p.xy * v + p.du - page.u0) * this.first;
       const y = (p.yx * u + p.yy * v + p.dv - page.v0) * this.first;
-      poses.set([x, y, p.yy / size, (mirrored ? -p.yx : p.yx) / size], 4 * i);
+      poses.set([x, y, p.yy / begun, (mirrored ? -p.yx : p.yx) / begun], 4 * i);
     });
   }
 
@@ -152,8 +156,7 @@ export class Settling {
     const few = this.items.length <= FEW;
     let shrink = few ? SHRINK_FEW : SHRINK;
     let failed = 0;
-    // Where they begin larger than is wanted, the page is made larger first.
-    this.setPage(Math.max(this.first, this.least));
+    this.setPage(this.first);
     while (!this.isOver() && failed < MOST_FAILURES) {
       const passes = this.separate();
       if (passes) {
@@ -168,7 +171,8 @@ export class Settling {
         this.goBack();
       }
       if (this.best && this.best.perUnit <= this.least) break;
-      if (!this.best) this.setPage(this.perUnit * 1.01);
+      if (!this.best && this.perUnit * GROW > GROWN * this.first) break;
+      if (!this.best) this.setPage(this.perUnit * GROW);
       else this.setPage(Math.max(this.least, this.best.perUnit * (1 - shrink)));
       this.look(Math.min(1, this.kernels.code.settleWork() / work));
     }

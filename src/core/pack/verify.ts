@@ -1,4 +1,5 @@
 import { orient2d } from "robust-predicates";
+import { endDistance } from "../numeric/segments";
 import type { Page } from "./page";
 import { boundsOf, type Item } from "./raster";
 
@@ -166,22 +167,7 @@ function innerPoint(q: Float64Array): [number, number] | null {
 function segmentGap(a: Float64Array, i: number, b: Float64Array, j: number): number {
   const [ax, ay, bx, by] = [a[i]!, a[i + 1]!, a[i + 2]!, a[i + 3]!];
   const [cx, cy, dx, dy] = [b[j]!, b[j + 1]!, b[j + 2]!, b[j + 3]!];
-  const gap = Math.min(
-    toSegment(ax, ay, cx, cy, dx, dy),
-    toSegment(bx, by, cx, cy, dx, dy),
-    toSegment(cx, cy, ax, ay, bx, by),
-    toSegment(dx, dy, ax, ay, bx, by),
-  );
   const [abc, abd] = [orient2d(ax, ay, bx, by, cx, cy), orient2d(ax, ay, bx, by, dx, dy)];
   const [cda, cdb] = [orient2d(cx, cy, dx, dy, ax, ay), orient2d(cx, cy, dx, dy, bx, by)];
-  return abc * abd < 0 && cda * cdb < 0 ? -1 : Math.sqrt(gap);
-}
-
-/** Squared distance of a point from a segment. */
-function toSegment(x: number, y: number, ax: number, ay: number, bx: number, by: number): number {
-  const [ex, ey] = [bx - ax, by - ay];
-  const length = ex * ex + ey * ey;
-  const t = length ? Math.max(0, Math.min(1, ((x - ax) * ex + (y - ay) * ey) / length)) : 0;
-  const [px, py] = [ax + t * ex - x, ay + t * ey - y];
-  return px * px + py * py;
+  return abc * abd < 0 && cda * cdb < 0 ? -1 : endDistance(a, i / 4, b, j / 4);
 }

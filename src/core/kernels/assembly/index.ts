@@ -16,7 +16,7 @@ export { putBack } from "./put-back";
 export { laplacian, restShapes, takeAngles } from "./rest-shapes";
 export { settleWeights } from "./settle-costs";
 export { settleFree, settleHits, settleMove, settleSeparate, settleWeigh } from "./settle-move";
-export { settleBegin, settlePage, settleWork } from "./settle-page";
+export { settleBegin, settlePage, settleRoom, settleWork } from "./settle-page";
 export { settleRelax, settleSum } from "./settle-relax";
 export { smooth } from "./smooth";
 export { markStretched, stepBeforeFlip, stretchEnergy, stretchGradient, stretchMetric } from "./stretch";

@@ -298,6 +298,16 @@ export function putAt(shell: i32, x: f32, y: f32, c: f32, s: f32): void {
   changeAround(shell);
 }
 
+/** Bytes of the table of a page of so many nodes. */
+export function settleRoom(w: f32, h: f32): i32 {
+  return columnsOf(w) * columnsOf(h) * <i32>CELL_BYTES;
+}
+
+/** Cells along a side of the page, with those beyond it. */
+function columnsOf(side: f32): i32 {
+  return <i32>(side / <f32>CELL) + 2 + 2 * RIM;
+}
+
 /**
  * Sets the page, and enters all shells where they lie on it, moved into it.
  *
@@ -309,8 +319,8 @@ export function settlePage(w: f32, h: f32, apart: f32, room: usize): i32 {
   width = w;
   height = h;
   padding = apart;
-  columns = <i32>(w / <f32>CELL) + 2 + 2 * RIM;
-  rows = <i32>(h / <f32>CELL) + 2 + 2 * RIM;
+  columns = columnsOf(w);
+  rows = columnsOf(h);
   cells = room;
   memory.fill(cells, 0, <usize>(columns * rows) * CELL_BYTES);
   turnShell = -1;

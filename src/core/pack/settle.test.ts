@@ -1,0 +1,107 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { Kernels } from "../kernels/kernels";
+import { Stopped } from "../layout/stopped";
+import { type Page, type Placement, placedItem, STAYS, scaleOf } from "./page";
+import { boundsOf, type Item } from "./raster";
+import { type SettleOptions, Settling } from "./settle";
+import { missing } from "./verify";
+
+const page: Page = { u0: 0, v0: 0, w: 1, h: 1, texels: 1024 };
+const PADDING = 4 / 1024;
+
+const box = (w: number, h: number): Item => ({
+  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
+  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
+});
+const put = (scale: number, du: number, dv: number): Placement => ({ ...STAYS, xx: scale, yy: scale, du, dv });
+
+/** Settles shells from where they lie. */
+function settled(
+  items: readonly Item[],
+  start: readonly Placement[],
+  more: Partial<SettleOptions> = {},
+  look: (share: number) => void = () => {},
+) {
+  const told: number[] = [];
+  const options: SettleOptions = {
+    page,
+    unit: 1,
+    padding: PADDING,
+    quarters: items.map(() => 4),
+    free: false,
+    work: 3e6,
+    seed: 0,
+    ...more,
+  };
+  const kernels = new Kernels(true);
+  const { found, stopped } = new Settling(kernels, items, options, start, look, (scale) => told.push(scale)).run();
+  const lie = found && items.map((item, i) => placedItem(item, found.placements[i]!));
+  return { found, stopped, told, lie };
+}
+
+describe("settling", () => {
+  it("makes two squares as large as they go beside each other in a page", () => {
+    // The page holds nothing larger than twice a square and the padding along its diagonal, or its side where they lie beside.
+    const wide = { ...page, h: 0.5 };
+    const start = [put(0.3, 0.05, 0.1), put(0.3, 0.6, 0.1)];
+    const { found, told, lie } = settled([box(1, 1), box(1, 1)], start, { page: wide, quarters: [1, 1] });
+    const most = (1 - PADDING) / 2;
+    expect(found!.scale).toBeLessThanOrEqual(most);
+    expect(found!.scale).toBeGreaterThan(0.99 * most);
+    expect(missing(lie!, wide, PADDING)).toBe(0);
+    expect(told).toEqual([...told].sort((a, b) => a - b));
+    expect(told.at(-1)).toBe(found!.scale);
+  });
+
+  it("pushes apart what lies on each other, and keeps gaps, borders and turns", () => {
+    const place = fc.double({ min: 0, max: 0.7, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(place, place), { minLength: 3, maxLength: 6 }), (places) => {
+        const items = places.map((_, i) => box(0.1 + 0.02 * i, 0.15));
+        const { found, lie } = settled(
+          items,
+          places.map(([u, v]) => put(1, u, v)),
+          { fixed: 1, quarters: items.map(() => 1), work: 1e7 },
+        );
+        expect(found!.scale).toBeCloseTo(1, 9);
+        expect(missing(lie!, page, PADDING)).toBe(0);
+        for (const p of found!.placements) expect([p.xx, p.xy + 0, p.yx + 0, p.yy]).toEqual([1, 0, 0, 1]);
+      }),
+      { numRuns: 12 },
+    );
+  });
+
+  it("makes what begins larger than is wanted as small as that, and no larger ever", () => {
+    const start = [put(0.45, 0.01, 0.01), put(0.45, 0.51, 0.01)];
+    const { found } = settled([box(1, 1), box(1, 1)], start, { fixed: 0.3 });
+    expect(found!.scale).toBeCloseTo(0.3, 9);
+    for (const p of found!.placements) expect(scaleOf(p)).toBeCloseTo(0.3, 6);
+  });
+
+  it("comes to the same for the same seed, and keeps what it had when it is stopped", () => {
+    const items = [box(0.5, 0.2), box(0.3, 0.3), box(0.2, 0.6), box(0.4, 0.1)];
+    const start = items.map((_, i) => put(0.5, 0.02 + 0.45 * (i % 2), 0.02 + 0.45 * (i >> 1)));
+    const whole = settled(items, start, { seed: 3 });
+    expect(settled(items, start, { seed: 3 }).found).toEqual(whole.found);
+    let looks = 0;
+    const half = settled(items, start, { seed: 3 }, (share) => {
+      if (share > 0 && ++looks > 3) throw new Stopped("Stopped.");
+    });
+    expect(half.stopped).toBe(true);
+    expect(half.found!.scale).toBeLessThanOrEqual(whole.found!.scale);
+    expect(missing(half.lie!, page, PADDING)).toBe(0);
+  });
+
+  it("turns what is longer than the page towards its diagonal where turns are free, and what may not turn not at all", () => {
+    const bar = box(1, 0.02);
+    const start = [put(0.97, 0.01, 0.5)];
+    const across = settled([bar], start, { quarters: [4], free: false }).found!;
+    expect(across.scale).toBeLessThanOrEqual(1);
+    const free = settled([bar], start, { quarters: [4], free: true });
+    expect(free.found!.scale).toBeGreaterThan(1.3);
+    const { u0, v0, u1, v1 } = boundsOf(free.lie![0]!);
+    expect(Math.min(u0, v0, 1 - u1, 1 - v1)).toBeGreaterThan(-1e-6);
+    expect(settled([bar], start, { quarters: [2], free: true }).found!.scale).toBeLessThanOrEqual(1);
+  });
+});
