@@ -102,7 +102,15 @@ interface Code {
     most: number,
   ): void;
   forgetBorder(): void;
-  fitRuns(grid: number, runs: number, count: number, lastX: number, lastY: number): number;
+  fitRuns(
+    grid: number,
+    runs: number,
+    count: number,
+    firstX: number,
+    lastX: number,
+    firstY: number,
+    lastY: number,
+  ): number;
   fitNear(grid: number, runs: number, count: number, lastX: number, lastY: number, x: number, y: number): number;
   fitContact(
     grid: number,
@@ -117,7 +125,7 @@ interface Code {
     limit: number,
   ): number;
   contactScore(): number;
-  takeRuns(grid: number, runs: number, count: number, x: number, y: number, top: number): void;
+  setRuns(grid: number, runs: number, count: number, x: number, y: number, top: number, taken: number): void;
   shellDistances(
     out: number,
     inside: number,

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Kernels } from "../kernels/kernels";
-import { BitGrid, type GridShape, gridShapes } from "./bit-grid";
+import { BitGrid, type GridBox, type GridShape, gridShapes } from "./bit-grid";
 import type { Item } from "./raster";
 import { waysOf } from "./ways";
 
@@ -61,6 +61,42 @@ describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
     );
   });
 
+  it("frees what it took and nothing else, and puts shapes within a box, only in part of it, as low as they go", () => {
+    const size = fc.double({ min: 4, max: 40, noNaN: true });
+    const side = fc.tuple(fc.integer({ min: 0, max: 90 }), fc.integer({ min: 1, max: 30 }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(size, size), { minLength: 2, maxLength: 9 }),
+        side,
+        side,
+        (list, [x0, w], [y0, h]) => {
+          const kernels = new Kernels(simd);
+          const grid = new BitGrid(kernels, COLUMNS, ROWS);
+          const shapes = list.map(([a, b]) =>
+            gridShapes(kernels, waysOf(ell(Math.max(a, b), Math.min(a, b) / 2), { turns: "none" }), 1, 1, {
+              rough: 0.3,
+            }),
+          );
+          const places = shapes.map((turns) => grid.put(turns, ROWS));
+          places.forEach((place, i) => {
+            if (i % 2 && place) grid.free(shapes[i]![0]!, place);
+          });
+          const taken = new Set<number>();
+          places.forEach((place, i) => {
+            if (!place || i % 2) return;
+            const { grown, grownCount, x, y } = shapes[i]![0]!;
+            for (const [cx, cy] of cellsOf(kernels, grown, grownCount))
+              taken.add((place.y + y + cy) * COLUMNS + place.x + x + cx);
+          });
+          const within = { x0, y0, x1: x0 + w, y1: y0 + h };
+          const slow = slowly(kernels, shapes[1]!, taken, within);
+          expect(grid.put(shapes[1]!, ROWS, within)).toEqual(slow);
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+
   it("puts shapes near where they are wanted, at the nearest place that looking at every cell finds", () => {
     const size = fc.double({ min: 4, max: 40, noNaN: true });
     const where = fc.tuple(fc.integer({ min: -20, max: COLUMNS + 20 }), fc.integer({ min: -20, max: ROWS + 20 }));
@@ -102,13 +138,15 @@ function nearestSlowly(kernels: Kernels, shape: GridShape, taken: ReadonlySet<nu
 }
 
 /** The lowest, then leftmost place, by looking at every cell of every place. */
-function slowly(kernels: Kernels, turns: readonly GridShape[], taken: ReadonlySet<number>) {
+function slowly(kernels: Kernels, turns: readonly GridShape[], taken: ReadonlySet<number>, within?: GridBox) {
+  const { x0, y0, x1, y1 } = within ?? { x0: 0, y0: 0, x1: COLUMNS, y1: ROWS };
   let best: { turn: number; x: number; y: number; end: number } | null = null;
   turns.forEach((shape, turn) => {
     const cells = cellsOf(kernels, shape.body, shape.bodyCount);
     for (let y = 0; y + shape.h <= ROWS; y++)
       for (let x = 0; x + shape.w <= COLUMNS; x++) {
         const end = y + shape.h;
+        if (x >= x1 || y >= y1 || x + shape.w <= x0 || end <= y0) continue;
         if (best && (end > best.end || (end === best.end && x >= best.x))) continue;
         if (cells.some(([cx, cy]) => taken.has((y + cy) * COLUMNS + x + cx))) continue;
         best = { turn, x, y, end };

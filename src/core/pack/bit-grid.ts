@@ -34,6 +34,14 @@ export interface GridPlace {
   readonly y: number;
 }
 
+/** Columns and rows, from the first to before the last. */
+export interface GridBox {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x1: number;
+  readonly y1: number;
+}
+
 /** A sheet of cells as bits, as wide as it is told and open above, on which shapes are put as low as they go. */
 export class BitGrid {
   private readonly grid: number;
@@ -65,26 +73,42 @@ export class BitGrid {
     new Uint8Array(this.kernels.code.memory.buffer).copyWithin(this.blank, this.grid, this.grid + this.bytes);
   }
 
+  /** Leaves only some of the columns, the first ones; what is beyond stays taken. */
+  limit(columns: number): void {
+    const cells = new Uint8Array((this.columns - columns) * this.rows).fill(1);
+    this.takeCells(cells, this.columns - columns, this.rows, columns, 0);
+  }
+
+  /** How many cells a shape takes. */
+  cellsOf({ grown, grownCount }: GridShape): number {
+    const runs = this.kernels.i32(grown, 4 * grownCount);
+    let count = 0;
+    for (let k = 2; k < runs.length; k += 4) count += runs[k]!;
+    return count;
+  }
+
   /** Takes cells of a frame that lies at (x, y), as far as they are on the sheet. */
   takeCells(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
     this.kernels.during(() => {
       const runs = runsOf(cells, w, h);
-      this.takeRuns(this.kernels.put(forKernels(runs, 0, 0)), runs.length / 3, x, y, h);
+      this.setRuns(this.kernels.put(forKernels(runs, 0, 0)), runs.length / 3, x, y, h, true);
     });
   }
 
-  private takeRuns(runs: number, count: number, x: number, y: number, h: number): void {
-    this.kernels.code.takeRuns(this.grid, runs, count, x, y, h);
+  private setRuns(runs: number, count: number, x: number, y: number, h: number, taken: boolean): void {
+    this.kernels.code.setRuns(this.grid, runs, count, x, y, h, taken ? 1 : 0);
   }
 
   /** Puts a shape where it ends lowest, then leftmost, of all its turns. @param below the row above which it may not end */
-  put(turns: readonly GridShape[], below: number): (GridPlace & { end: number }) | null {
+  put(turns: readonly GridShape[], below: number, within?: GridBox): (GridPlace & { end: number }) | null {
     let best: (GridPlace & { end: number }) | null = null;
+    const { x0, y0, x1, y1 } = within ?? { x0: 0, y0: 0, x1: this.columns, y1: this.rows };
     for (const [turn, shape] of turns.entries()) {
-      const lastY = Math.min(this.rows, best ? best.end : below) - shape.h;
-      const lastX = this.columns - shape.w;
-      if (lastX < 0 || lastY < 0) continue;
-      const at = this.kernels.code.fitRuns(this.grid, shape.body, shape.bodyCount, lastX, lastY);
+      const lastY = Math.min(Math.min(this.rows, best ? best.end : below) - shape.h, y1 - 1);
+      const lastX = Math.min(this.columns - shape.w, x1 - 1);
+      const [firstX, firstY] = [Math.max(0, x0 + 1 - shape.w), Math.max(0, y0 + 1 - shape.h)];
+      if (lastX < firstX || lastY < firstY) continue;
+      const at = this.kernels.code.fitRuns(this.grid, shape.body, shape.bodyCount, firstX, lastX, firstY, lastY);
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const end = y + shape.h;
@@ -140,8 +164,14 @@ export class BitGrid {
     return best;
   }
 
-  private take(shape: GridShape, { x, y }: GridPlace): void {
-    this.takeRuns(shape.grown, shape.grownCount, x + shape.x, y + shape.y, shape.rows);
+  /** Takes the cells of a shape at a place. */
+  take(shape: GridShape, { x, y }: GridPlace): void {
+    this.setRuns(shape.grown, shape.grownCount, x + shape.x, y + shape.y, shape.rows, true);
+  }
+
+  /** Frees the cells of a shape that lies at a place: nothing else may have taken any of them. */
+  free(shape: GridShape, { x, y }: GridPlace): void {
+    this.setRuns(shape.grown, shape.grownCount, x + shape.x, y + shape.y, shape.rows, false);
   }
 }
 
@@ -149,12 +179,12 @@ export class BitGrid {
 export interface ShapeOptions {
   /** They are to be put by contact. */
   readonly close?: boolean;
-  /** By the middles of cells: what is put may lie nearer than the padding, by less than a cell. */
-  readonly rough?: boolean;
+  /**
+   * By the middles of cells: what is put may lie nearer than the padding, by less than a cell. What is about a shape more than
+   * half the padding, cells: for some of what rounding takes.
+   */
+  readonly rough?: number | undefined;
 }
-
-/** More than half the padding that is about a rough shape, cells: for some of what rounding takes. */
-export const ROUGH_MORE = 0.3;
 
 /**
  * The turns of a shell at a size, laid into the memory of kernels.
@@ -177,7 +207,7 @@ function shapesOfWay(
   padding: number,
   { close = false, rough }: ShapeOptions,
 ): GridShape[] {
-  const mask = rough ? rasteriseMiddles(item, side, padding / 2 + ROUGH_MORE) : rasterise(item, side, padding);
+  const mask = rough === undefined ? rasterise(item, side, padding) : rasteriseMiddles(item, side, padding / 2 + rough);
   const { body, grown, w, h, pad } = mask;
   const shapeOf = (own: Int32Array, wide: Int32Array, rows: number, quarter: Quarter): GridShape =>
     gridShape(kernels, own, wide, close, { rows, frame: { w, h, pad }, way, quarter });

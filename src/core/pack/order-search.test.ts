@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { type FoundLayout, type OrderOptions, searchOrder, searchRoughly } from "./order-search";
+import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
 import { areaOf, placedItem } from "./page";
 import type { Item } from "./raster";
+import { searchRoughly } from "./rough-search";
 import { missing } from "./verify";
 import { waysOf } from "./ways";
 

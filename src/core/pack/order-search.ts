@@ -1,5 +1,5 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { type BitGrid, type GridPlace, type GridShape, gridShapes, ROUGH_MORE } from "./bit-grid";
+import { type BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
 import { areaOf, extentOf, lengthOf, type Page, type Placement } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
@@ -11,13 +11,11 @@ import type { Way } from "./ways";
 const SHEETS = [512, 1024, 2048] as const;
 /** More shells than these are not tried on the finest. */
 const FINE_SHELLS = 800;
-/** Where shells are rough: as few as these are tried on the coarsest, as many times as often; more of them on the next. */
-const FEW_ROUGH = { shells: 60, tries: 5 } as const;
 /** Layouts that are tried on each: a finer one takes eight times as long. */
 const TRIES = [1, 0.25, 1 / 30] as const;
 /** Shells that are laid anew in a draft, besides what keys tell: few of them take hardly any time. */
 const DRAFT_TRIES = 200;
-const triesFor = (shells: number, sheet: number, effort: number): number =>
+export const triesFor = (shells: number, sheet: number, effort: number): number =>
   effort
     ? Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!))
     : Math.floor(DRAFT_TRIES / shells);
@@ -81,7 +79,7 @@ export function searchOrder(
     if (k === 2 && before?.worth) break;
     const tell = (share: number) => onStep((done + share * weights[k]!) / total);
     before = withKernels((kernels) =>
-      new OrderSearch(kernels, items, options, cells, onBest, tell).run(
+      new OrderSearch(kernels, items, options, { cells, page: options.page }, onBest, tell).run(
         before,
         triesFor(items.length, k, options.effort),
       ),
@@ -92,23 +90,6 @@ export function searchOrder(
   }
 }
 
-/**
- * Looks for an order as searchOrder does, of rough shapes: shells may come to lie nearer than the padding by less than a
- * cell, and less is lost between them. It is for what is settled then.
- */
-export function searchRoughly(
-  items: readonly Item[],
-  options: OrderOptions,
-  onStep: (share: number) => void,
-  onBest: (found: FoundLayout) => void,
-): void {
-  const isCoarse = !options.effort || items.length <= FEW_ROUGH.shells;
-  const tries = triesFor(items.length, 0, options.effort * (isCoarse ? FEW_ROUGH.tries : 1));
-  withKernels((kernels) =>
-    new OrderSearch(kernels, items, options, SHEETS[isCoarse ? 0 : 1], onBest, onStep, true).run(null, tries),
-  );
-}
-
 /** How shells are laid out: their order, and what contact with others is worth, 0 where each goes as low as it goes. */
 interface Plan {
   readonly order: readonly number[];
@@ -116,7 +97,7 @@ interface Plan {
 }
 
 /** What a search goes on from, and the largest scale at which it fits; 0 for none yet. */
-interface Start extends Plan {
+export interface Start extends Plan {
   readonly scale: number;
 }
 
@@ -139,9 +120,19 @@ const [NEXT, FARTHEST] = [0.001, 0.006];
 /** Scales as near as this are one. */
 const NEAR = 1.006;
 
-class OrderSearch {
-  /** As it is laid out: with what lies about rough shapes. */
-  private readonly page: Page;
+/** What orders are tried on. */
+interface Sheet {
+  /** Along the longer side, a multiple of 64. */
+  readonly cells: number;
+  readonly page: Page;
+  /** Where shapes are rough, as they are made into cells. */
+  readonly rough?: number;
+}
+
+/** Open above, so that every order tells by its height how near it is. */
+export const openAbove = (rows: number): number => 2 * rows + 64;
+
+export class OrderSearch {
   private readonly perTile: number;
   /** Cells that a unit of the shells is, at a scale of 1. */
   private readonly perUnit: number;
@@ -164,18 +155,15 @@ class OrderSearch {
     private readonly kernels: Kernels,
     private readonly items: readonly Item[],
     private readonly options: OrderOptions,
-    cells: number,
+    private readonly sheet: Sheet,
     private readonly onBest: (found: FoundLayout) => void,
     private readonly onStep: (share: number) => void,
-    private readonly rough = false,
   ) {
     const { unit, obstacles = [], fixed, seed = 0 } = options;
     this.next = randomBy(seed);
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
-    // Open above, so that every order tells by its height how near it is.
-    const whole = (rows: number) => 2 * rows + 64;
-    this.page = rough ? grownPage(options, cells) : options.page;
-    const { grid, perTile, top, padding } = pageGrid(kernels, this.page, cells, options.padding, obstacles, whole);
+    const { page, cells } = sheet;
+    const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, options.padding, obstacles, openAbove);
     this.grid = grid;
     this.perTile = perTile;
     this.perUnit = perTile * unit;
@@ -276,7 +264,7 @@ class OrderSearch {
         this.look();
         return gridShapes(kernels, ways, this.scale * perUnit, this.padding, {
           close: this.isClose,
-          rough: this.rough,
+          rough: this.sheet.rough,
         });
       });
       return act();
@@ -318,7 +306,7 @@ class OrderSearch {
 
   private placement(put: GridPlace, shell: number): Placement {
     const { unit, ways } = this.options;
-    const size = { scale: this.scale * unit, perTile: this.perTile, page: this.page };
+    const size = { scale: this.scale * unit, perTile: this.perTile, page: this.sheet.page };
     return placementOn(put, this.shapes[shell]![put.turn]!, ways[shell]!, size);
   }
 
@@ -337,12 +325,6 @@ class OrderSearch {
     const other = this.isClose && this.next() < CHANGED_OFTEN;
     return { order: out, worth: other ? worth * Math.exp(CHANGED_BY * (this.next() - 0.5)) : worth };
   }
-}
-
-/** A page with what lies about rough shapes, which may reach beyond it. */
-function grownPage({ page, padding }: OrderOptions, cells: number): Page {
-  const more = padding / 2 + (ROUGH_MORE * Math.max(page.w, page.h)) / cells;
-  return { ...page, u0: page.u0 - more, v0: page.v0 - more, w: page.w + 2 * more, h: page.h + 2 * more };
 }
 
 interface Fill {

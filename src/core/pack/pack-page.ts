@@ -2,9 +2,10 @@ import { withKernels } from "../kernels/kernels";
 import type { Turns } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
 import { searchBoxes } from "./box-search";
-import { type FoundLayout, searchOrder, searchRoughly } from "./order-search";
+import { type FoundLayout, searchOrder } from "./order-search";
 import { type Page, type Placement, placedItem, ROOM_EACH, roomOf, scaleOf } from "./page";
 import type { Item } from "./raster";
+import { searchRoughly } from "./rough-search";
 import { MOST_SETTLED, Settling } from "./settle";
 import { missing } from "./verify";
 import { type Way, waysOf } from "./ways";
@@ -37,10 +38,17 @@ export interface PageFound extends FoundLayout {
 }
 
 /**
- * Shares of the time at which there is a draft, boxes were packed, there is a first rough order, that was settled a little, and
- * there is a better one.
+ * Shares of the time at which there is a draft, boxes were packed, there is a first rough order, that was settled a little,
+ * there are better ones, and some of these were settled.
  */
-const [DRAFTED, BOXED, COARSE, BRIEF, ORDERED] = [0.01, 0.04, 0.06, 0.1, 0.4];
+const [DRAFTED, BOXED, COARSE, BRIEF, ORDERED, TRIED] = [0.01, 0.04, 0.06, 0.1, 0.65, 0.8];
+/** The share of the settling's work after which the best of some layouts is gone on with. */
+const TRIED_WORK = 0.5;
+/**
+ * How many rough layouts are settled, and how far their scales are apart: the largest may not come apart at all. Of more
+ * shells than these it is the last one alone.
+ */
+const [SOME, APART, FEW_SHELLS] = [4, 1.003, 150];
 /** Scales that differ by no more are one. */
 const ROUNDED = 1e-9;
 /** How often shells that came to lie too near by what rasters tell too little are settled a little wider. */
@@ -118,9 +126,28 @@ class PagePacker {
     const free = { ...wanted, fixed: undefined };
     searchRoughly(items, { ...free, effort: 0 }, this.share(BOXED, COARSE), note);
     if (!from) return false;
-    if (this.settle(from, COARSE, this.share(COARSE, BRIEF))) return true;
-    searchRoughly(items, free, this.share(BRIEF, ORDERED), note);
-    return this.settle(from, 1 - COARSE, this.share(ORDERED, 1));
+    if (this.settle(from, COARSE, this.share(COARSE, BRIEF)).stopped) return true;
+    const rough: FoundLayout[] = [from];
+    searchRoughly(items, free, this.share(BRIEF, ORDERED), (better) => {
+      if (better.scale > rough.at(-1)!.scale) rough.push(better);
+    });
+    return this.settleSome(rough);
+  }
+
+  /** Settles some of the last rough layouts a little, then the best of what came of them. @returns whether it was stopped */
+  private settleSome(rough: readonly FoundLayout[]): boolean {
+    let best: FoundLayout | null = this.found;
+    const some = apart(rough);
+    for (const [k, from] of some.entries()) {
+      const within = this.share(
+        ORDERED + (k / some.length) * (TRIED - ORDERED),
+        ORDERED + ((k + 1) / some.length) * (TRIED - ORDERED),
+      );
+      const { found, stopped } = this.settle(from, (TRIED_WORK - COARSE) / some.length, within);
+      if (stopped) return true;
+      if (found && found.scale > (best?.scale ?? 0)) best = found;
+    }
+    return this.settle(best ?? rough[0]!, 1 - TRIED_WORK, this.share(TRIED, 1)).stopped;
   }
 
   /** Goes on from where shells lie. @returns whether it was stopped */
@@ -130,7 +157,7 @@ class PagePacker {
     // Where they lie was told by who asks, and need not be sound.
     if (!(missing(placed(items, start), packing.page, packing.padding) > 0)) this.take(from);
     if (!this.settles || (this.found && packing.fixed !== undefined)) return false;
-    return this.settle(from, 1, this.share(0, 1));
+    return this.settle(from, 1, this.share(0, 1)).stopped;
   }
 
   private take(better: FoundLayout): void {
@@ -150,13 +177,22 @@ class PagePacker {
     return (share) => this.onStep(from + (to - from) * share);
   }
 
-  /** Settles shells for a share of the work. @returns whether it was stopped */
-  private settle(from: FoundLayout, share: number, onStep: (share: number) => void): boolean {
+  /** Settles shells for a share of the work. */
+  private settle(from: FoundLayout, share: number, onStep: (share: number) => void): Settled {
     const packing = { ...this.packing, work: share * this.packing.work };
-    const { found, stopped } = settle(this.items, this.ways, packing, from, onStep, this.tell);
-    if (found) this.take(found);
-    return stopped;
+    const settled = settle(this.items, this.ways, packing, from, onStep, this.tell);
+    if (settled.found) this.take(settled.found);
+    return settled;
   }
+}
+
+/** The last of some layouts, and others that are smaller. */
+function apart(rough: readonly FoundLayout[]): FoundLayout[] {
+  if (rough[0]!.placements.length > FEW_SHELLS) return rough.slice(-1);
+  const out: FoundLayout[] = [];
+  for (const layout of rough.toReversed())
+    if (out.length < SOME && (!out.length || layout.scale * APART <= out.at(-1)!.scale)) out.push(layout);
+  return out;
 }
 
 const placed = (items: readonly Item[], placements: readonly Placement[]): Item[] =>

@@ -76,15 +76,18 @@ function freeIn(grid: usize, runs: usize, count: i32, lastX: i32, y: i32, word: 
  * The lowest, then leftmost place of a shape: its row times 65,536 and its column; -1 for none.
  *
  * @param runs 4 numbers each: row, first cell, length, and the level of half the length or more
- * @param lastX the last column it may have, and the last row
+ * @param firstX the first column it may have, and the last; the first row, and the last
  */
-export function fitRuns(grid: usize, runs: usize, count: i32, lastX: i32, lastY: i32): i32 {
+export function fitRuns(grid: usize, runs: usize, count: i32, firstX: i32, lastX: i32, firstY: i32, lastY: i32): i32 {
   const longest = stretches(grid);
-  const words = wordsOf(grid);
-  for (let y: i32 = 0; y <= lastY; y++) {
+  const from = firstX >> 6;
+  const words = min(wordsOf(grid), (lastX >> 6) + 1);
+  const begun = ~(<u64>0) << (<u64>(firstX & 63));
+  for (let y = firstY; y <= lastY; y++) {
     if (isTooLong(longest, runs, count, y)) continue;
-    for (let w: i32 = 0; w < words; w++) {
-      const free = freeIn(grid, runs, count, lastX, y, w);
+    for (let w = from; w < words; w++) {
+      let free = freeIn(grid, runs, count, lastX, y, w);
+      if (w === from) free &= begun;
       if (free) return (y << 16) | ((w << 6) + <i32>ctz(free));
     }
   }
@@ -208,24 +211,25 @@ export function fitNear(grid: usize, runs: usize, count: i32, lastX: i32, lastY:
   return best;
 }
 
-/** Takes cells of some rows from one to before another. */
-function takeRun(row: usize, from: i32, to: i32): void {
+/** Takes or frees cells of a row from one to before another. */
+function setRun(row: usize, from: i32, to: i32, taken: i32): void {
   for (let w = from >> 6; w <= (to - 1) >> 6; w++) {
     const low = max(0, from - (w << 6));
     const high = min(64, to - (w << 6));
     const ones = high - low === 64 ? ~(<u64>0) : (((<u64>1) << (<u64>(high - low))) - 1) << (<u64>low);
     const at = row + ((<usize>w) << 3);
-    store<u64>(at, load<u64>(at) | ones);
+    store<u64>(at, taken ? load<u64>(at) | ones : load<u64>(at) & ~ones);
   }
 }
 
 /**
- * Takes the cells of a shape, as far as they lie on the sheet.
+ * Takes the cells of a shape, or frees them, as far as they lie on the sheet.
  *
  * @param runs as for fitting @param x where its first column lies, which may be before the sheet; `y` its first row
  * @param top the first of its rows, and the row after its last
+ * @param taken 1 to take them, 0 to free them
  */
-export function takeRuns(grid: usize, runs: usize, count: i32, x: i32, y: i32, top: i32): void {
+export function setRuns(grid: usize, runs: usize, count: i32, x: i32, y: i32, top: i32, taken: i32): void {
   const rows = rowsOf(grid);
   const words = wordsOf(grid);
   const width = words << 6;
@@ -233,7 +237,7 @@ export function takeRuns(grid: usize, runs: usize, count: i32, x: i32, y: i32, t
     const row = y + i32At(runs, 4 * r);
     const from = max(0, x + i32At(runs, 4 * r + 1));
     const to = min(width, x + i32At(runs, 4 * r + 1) + i32At(runs, 4 * r + 2));
-    if (row >= 0 && row < rows && to > from) takeRun(rowAt(grid, 0, row), from, to);
+    if (row >= 0 && row < rows && to > from) setRun(rowAt(grid, 0, row), from, to, taken);
   }
   const longest = stretches(grid);
   const last = min(rows, y + top);

@@ -1,4 +1,4 @@
-export { beginGrid, contactScore, fitContact, fitNear, fitRuns, freeAll, gridBytes, takeRuns } from "./bit-grid";
+export { beginGrid, contactScore, fitContact, fitNear, fitRuns, freeAll, gridBytes, setRuns } from "./bit-grid";
 export {
   addBarrierGradient,
   addBarrierMetric,

@@ -1,0 +1,106 @@
+import { withKernels } from "../kernels/kernels";
+import { type GridPlace, gridShapes } from "./bit-grid";
+import { type FoundLayout, type OrderOptions, OrderSearch, openAbove, type Start, triesFor } from "./order-search";
+import type { Page } from "./page";
+import { pageGrid } from "./page-grid";
+import { placementOn } from "./placed-on-grid";
+import type { Item } from "./raster";
+import { type Laid, Repacking } from "./repack";
+
+/** What is about shapes more than half the padding, cells. */
+const MORE = 0.3;
+/** Sheets: cells a side, how many times as many orders are tried, and changes of a layout, for an effort of 1. */
+interface RoughSheet {
+  readonly cells: number;
+  readonly tries: number;
+  readonly changes: number;
+}
+const DRAFT: RoughSheet = { cells: 512, tries: 1, changes: 0 };
+const FEW: RoughSheet = { cells: 512, tries: 5, changes: 12_000 };
+const MANY: RoughSheet = { cells: 1024, tries: 1, changes: 5000 };
+const FEW_SHELLS = 60;
+/** Of more shells than these a change takes longer: fewer are tried. */
+const CHANGED_SHELLS = 400;
+/** The share of the time that an order takes. */
+const ORDERED = 0.25;
+
+/**
+ * Looks for an order as searchOrder does, of rough shapes: shells may come to lie nearer than the padding by less than a
+ * cell, and less is lost between them. What comes of it is repacked, a few shells at a time. It is for what is settled then.
+ *
+ * @param options with an effort of 0 there is an order alone
+ */
+export function searchRoughly(
+  items: readonly Item[],
+  options: OrderOptions,
+  onStep: (share: number) => void,
+  onBest: (found: FoundLayout) => void,
+): void {
+  const { effort } = options;
+  const rough = !effort ? DRAFT : items.length <= FEW_SHELLS ? FEW : MANY;
+  let told = 0;
+  const tell = (found: FoundLayout): void => {
+    if (found.scale <= told) return;
+    told = found.scale;
+    onBest(found);
+  };
+  const ordered = withKernels((kernels) => {
+    const sheet = { cells: rough.cells, page: grownPage(options, rough), rough: MORE };
+    const step = (share: number) => onStep(rough.changes ? ORDERED * share : share);
+    return new OrderSearch(kernels, items, options, sheet, tell, step).run(
+      null,
+      triesFor(items.length, 0, effort * rough.tries),
+    );
+  });
+  if (!rough.changes || !ordered.scale) return;
+  repack(options, rough, ordered, (share) => onStep(ORDERED + (1 - ORDERED) * share), tell);
+}
+
+/** Repacks what an order led to. */
+function repack(
+  options: OrderOptions,
+  rough: RoughSheet,
+  { order, worth, scale }: Start,
+  onStep: (share: number) => void,
+  onBest: (found: FoundLayout) => void,
+): void {
+  const { padding, unit, ways, effort, seed = 0 } = options;
+  withKernels((kernels) => {
+    const sheet = pageGrid(kernels, grownPage(options, rough), rough.cells, padding, [], openAbove);
+    const { grid, perTile, top: rows } = sheet;
+    const shapes = ways.map((own) => {
+      onStep(0);
+      return gridShapes(kernels, own, scale * perTile * unit, sheet.padding, { close: worth > 0, rough: MORE });
+    });
+    const places: GridPlace[] = new Array(order.length);
+    for (const i of order) {
+      const put = worth ? grid.putClose(shapes[i]!, rows, worth) : grid.put(shapes[i]!, rows);
+      if (!put) return;
+      places[i] = put;
+    }
+    const tell = (laid: Laid): void => {
+      // The fewer cells the page has, the larger they are, and shells with them.
+      const now = cellsPerUnit(options, laid);
+      const size = { scale: (scale * unit * perTile) / now, perTile: now, page: roughPage(options, MORE / now) };
+      onBest({
+        scale: size.scale / unit,
+        placements: laid.places.map((put, i) => placementOn(put, shapes[i]![put.turn]!, ways[i]!, size)),
+      });
+    };
+    const start = { columns: grid.columns, rows, places };
+    const changes = effort * rough.changes * Math.min(1, CHANGED_SHELLS / order.length);
+    new Repacking(grid, shapes, start, seed + 1, onStep, tell).run(Math.ceil(changes));
+  });
+}
+
+/** A page with what lies about rough shapes, which may reach beyond it. @param more than half the padding */
+function roughPage({ page, padding }: OrderOptions, more: number): Page {
+  const rim = padding / 2 + more;
+  return { ...page, u0: page.u0 - rim, v0: page.v0 - rim, w: page.w + 2 * rim, h: page.h + 2 * rim };
+}
+const grownPage = (options: OrderOptions, { cells }: RoughSheet): Page =>
+  roughPage(options, (MORE * Math.max(options.page.w, options.page.h)) / cells);
+
+/** Cells a unit of the page is where all of it lies on so many columns and rows, with what lies about rough shapes. */
+const cellsPerUnit = ({ page, padding }: OrderOptions, { columns, rows }: Laid): number =>
+  Math.min((columns - 2 * MORE) / (page.w + padding), (rows - 2 * MORE) / (page.h + padding));
