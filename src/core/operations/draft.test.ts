@@ -42,9 +42,11 @@ describe("Draft", () => {
     expect(Math.max(...leaning(await edit(pepperMill(), "draft")).map(Math.abs))).toBeLessThan(1e-6);
     const stands = leaning(await edit(brassBalance(), "draft"));
     const turned = leaning(await edit(brassBalance(), "draft", { turns: "quarters" }));
-    // Turned by quarters and by nothing between, to either side: discs of the balance have no upper end, and lean as they lie.
-    const quarters = turned.map((angle, k) => (angle - stands[k]!) / (Math.PI / 2));
-    for (const q of quarters) expect(Math.abs(q - Math.round(q))).toBeLessThan(1e-6);
+    // Turned by quarters and by nothing between; discs of the balance have no upper end, and lean in many ways alike.
+    const upright = [...stands.keys()].filter((k) => Math.abs(stands[k]!) < 1e-4);
+    const quarters = upright.map((k) => (turned[k]! - stands[k]!) / (Math.PI / 2));
+    expect(quarters.length).toBeGreaterThan(1);
+    for (const q of quarters) expect(Math.abs(q - Math.round(q))).toBeLessThan(1e-4);
     expect(quarters.some((q) => Math.round(q) % 4 !== 0)).toBe(true);
   });
 

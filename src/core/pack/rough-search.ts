@@ -9,16 +9,18 @@ import { type Laid, Repacking } from "./repack";
 
 /** What is about shapes more than half the padding, cells. */
 const MORE = 0.3;
-/** Sheets: cells a side, how many times as many orders are tried, and changes of a layout, for an effort of 1. */
+/** Sheets: cells a side, how many times as many orders are tried, and changes of a layout, for an effort of 1 more than quick. */
 interface RoughSheet {
   readonly cells: number;
   readonly tries: number;
   readonly changes: number;
 }
 const DRAFT: RoughSheet = { cells: 512, tries: 1, changes: 0 };
-const FEW: RoughSheet = { cells: 512, tries: 5, changes: 12_000 };
-const MANY: RoughSheet = { cells: 1024, tries: 1, changes: 5000 };
+const FEW: RoughSheet = { cells: 512, tries: 5, changes: 16_000 };
+const MANY: RoughSheet = { cells: 1024, tries: 1, changes: 6500 };
 const FEW_SHELLS = 60;
+/** Efforts up to this have no time for changes. */
+const QUICK = 0.5;
 /** Of more shells than these a change takes longer: fewer are tried. */
 const CHANGED_SHELLS = 400;
 /** The share of the time that an order takes. */
@@ -28,7 +30,7 @@ const ORDERED = 0.25;
  * Looks for an order as searchOrder does, of rough shapes: shells may come to lie nearer than the padding by less than a
  * cell, and less is lost between them. What comes of it is repacked, a few shells at a time. It is for what is settled then.
  *
- * @param options with an effort of 0 there is an order alone
+ * @param options with the effort of a quick search, or less, there is an order alone
  */
 export function searchRoughly(
   items: readonly Item[],
@@ -38,6 +40,7 @@ export function searchRoughly(
 ): void {
   const { effort } = options;
   const rough = !effort ? DRAFT : items.length <= FEW_SHELLS ? FEW : MANY;
+  const repacks = effort > QUICK;
   let told = 0;
   const tell = (found: FoundLayout): void => {
     if (found.scale <= told) return;
@@ -46,13 +49,13 @@ export function searchRoughly(
   };
   const ordered = withKernels((kernels) => {
     const sheet = { cells: rough.cells, page: grownPage(options, rough), rough: MORE };
-    const step = (share: number) => onStep(rough.changes ? ORDERED * share : share);
+    const step = (share: number) => onStep(repacks ? ORDERED * share : share);
     return new OrderSearch(kernels, items, options, sheet, tell, step).run(
       null,
       triesFor(items.length, 0, effort * rough.tries),
     );
   });
-  if (!rough.changes || !ordered.scale) return;
+  if (!repacks || !ordered.scale) return;
   repack(options, rough, ordered, (share) => onStep(ORDERED + (1 - ORDERED) * share), tell);
 }
 
@@ -88,7 +91,7 @@ function repack(
       });
     };
     const start = { columns: grid.columns, rows, places };
-    const changes = effort * rough.changes * Math.min(1, CHANGED_SHELLS / order.length);
+    const changes = (effort - QUICK) * rough.changes * Math.min(1, CHANGED_SHELLS / order.length);
     new Repacking(grid, shapes, start, seed + 1, onStep, tell).run(Math.ceil(changes));
   });
 }
