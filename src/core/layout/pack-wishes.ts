@@ -32,5 +32,5 @@ export const EFFORTS: Readonly<
 > = {
   quick: { effort: 0.5, work: 2e7, seeds: 1 },
   thorough: { effort: 1.5, work: 2e8, seeds: 2 },
-  long: { effort: 5, work: 8e8, seeds: 4 },
+  long: { effort: 3, work: 8e8, seeds: 4 },
 };

@@ -99,7 +99,11 @@ export class BitGrid {
     this.kernels.code.setRuns(this.grid, runs, count, x, y, h, taken ? 1 : 0);
   }
 
-  /** Puts a shape where it ends lowest, then leftmost, of all its turns. @param below the row above which it may not end */
+  /**
+   * Puts a shape where it ends lowest, then leftmost, of all its turns.
+   *
+   * @param below the row above which it may not end @param within what it is to lie on at least in part
+   */
   put(turns: readonly GridShape[], below: number, within?: GridBox): (GridPlace & { end: number }) | null {
     let best: (GridPlace & { end: number }) | null = null;
     const { x0, y0, x1, y1 } = within ?? { x0: 0, y0: 0, x1: this.columns, y1: this.rows };
@@ -180,8 +184,8 @@ export interface ShapeOptions {
   /** They are to be put by contact. */
   readonly close?: boolean;
   /**
-   * By the middles of cells: what is put may lie nearer than the padding, by less than a cell. What is about a shape more than
-   * half the padding, cells: for some of what rounding takes.
+   * By the middles of cells: what is put may lie nearer than the padding, by less than a cell. It is what lies about a shape
+   * besides half the padding, cells: for some of what rounding takes.
    */
   readonly rough?: number | undefined;
 }

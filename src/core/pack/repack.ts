@@ -16,7 +16,7 @@ const MIXED = 0.6;
 const BY_HEIGHT = 0.03;
 /** What a change for the worse may cost, shapes of mean size, so that it is still taken now and then. */
 const TAKEN_WORSE = 0.03;
-/** Changes after which it is gone back to where all of them lay, where something is still left out. */
+/** Changes after which the last layout that left nothing out is taken up again. */
 const PATIENCE = 2500;
 
 /**
@@ -37,6 +37,7 @@ export class Repacking {
   private rows = 0;
   /** Cells of what is left out. */
   private out = 0;
+  /** The last layout that left nothing out. */
   private full: Laid;
 
   /**

@@ -1,4 +1,5 @@
 import { withKernels } from "../kernels/kernels";
+import { EFFORTS } from "../layout/pack-wishes";
 import { type GridPlace, gridShapes } from "./bit-grid";
 import { type FoundLayout, type OrderOptions, OrderSearch, openAbove, type Start, triesFor } from "./order-search";
 import type { Page } from "./page";
@@ -7,20 +8,23 @@ import { placementOn } from "./placed-on-grid";
 import type { Item } from "./raster";
 import { type Laid, Repacking } from "./repack";
 
-/** What is about shapes more than half the padding, cells. */
+/** What lies about a shape besides half the padding, cells. */
 const MORE = 0.3;
-/** Sheets: cells a side, how many times as many orders are tried, and changes of a layout, for an effort of 1 more than quick. */
+/** How rough shapes are tried. */
 interface RoughSheet {
+  /** Along the longer side. */
   readonly cells: number;
+  /** How many times as many orders as in the search for one. */
   readonly tries: number;
+  /** Changes of a layout, for an effort of 1 more than that of a quick search. */
   readonly changes: number;
 }
 const DRAFT: RoughSheet = { cells: 512, tries: 1, changes: 0 };
 const FEW: RoughSheet = { cells: 512, tries: 5, changes: 16_000 };
 const MANY: RoughSheet = { cells: 1024, tries: 1, changes: 6500 };
 const FEW_SHELLS = 60;
-/** Efforts up to this have no time for changes. */
-const QUICK = 0.5;
+/** An effort up to this has no time for changes. */
+const QUICK = EFFORTS.quick.effort;
 /** Of more shells than these a change takes longer: fewer are tried. */
 const CHANGED_SHELLS = 400;
 /** The share of the time that an order takes. */
@@ -96,7 +100,7 @@ function repack(
   });
 }
 
-/** A page with what lies about rough shapes, which may reach beyond it. @param more than half the padding */
+/** A page with what lies about rough shapes, which may reach beyond it. @param more besides half the padding */
 function roughPage({ page, padding }: OrderOptions, more: number): Page {
   const rim = padding / 2 + more;
   return { ...page, u0: page.u0 - rim, v0: page.v0 - rim, w: page.w + 2 * rim, h: page.h + 2 * rim };
@@ -104,6 +108,6 @@ function roughPage({ page, padding }: OrderOptions, more: number): Page {
 const grownPage = (options: OrderOptions, { cells }: RoughSheet): Page =>
   roughPage(options, (MORE * Math.max(options.page.w, options.page.h)) / cells);
 
-/** Cells a unit of the page is where all of it lies on so many columns and rows, with what lies about rough shapes. */
+/** Cells a unit of the page is where so many columns and rows lie within it, with what lies about rough shapes. */
 const cellsPerUnit = ({ page, padding }: OrderOptions, { columns, rows }: Laid): number =>
-  Math.min((columns - 2 * MORE) / (page.w + padding), (rows - 2 * MORE) / (page.h + padding));
+  Math.max((columns - 2 * MORE) / (page.w + padding), (rows - 2 * MORE) / (page.h + padding));
