@@ -72,7 +72,7 @@ export function StatusLine() {
       <ToolChoice />
       <PickedSizes />
       <span className={classes.words} role="status" data-tone={message?.tone} title={message?.words}>
-        {message ? messageWords(message) : hintOf(tool, kind, mouse)}
+        {message ? messageWords(message) : !jobs.length && hintOf(tool, kind, mouse)}
       </span>
       {message?.offers?.map(({ title, operation, options }) => (
         <Button
@@ -89,7 +89,13 @@ export function StatusLine() {
         <Fragment key={job.id}>
           <span>{job.title}</span>
           {job.curve.length > 0 && <ReachedCurve curve={job.curve} />}
-          <Progress value={100 * job.share} w={90} size="sm" color="pool" aria-label={`${job.title} progress`} />
+          <Progress
+            className={classes.bar}
+            value={100 * job.share}
+            size="sm"
+            color="pool"
+            aria-label={`${job.title} progress`}
+          />
           <span>{Math.round(100 * job.share)} %</span>
           <Button size="compact-xs" variant="default" onClick={job.stop} aria-label={`Stop ${job.title}`}>
             Stop
