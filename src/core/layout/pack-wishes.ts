@@ -14,6 +14,7 @@ export const GROUPED_BY = [
   "group of parts",
   "named selection",
   "likeness",
+  "density ratio",
   "tile",
 ] as const;
 export type GroupedBy = (typeof GROUPED_BY)[number];
@@ -21,6 +22,10 @@ export type GroupedBy = (typeof GROUPED_BY)[number];
 /** Where shells come to lie within their page. */
 export const PLACES = ["anywhere", "as on the model", "near where they lie"] as const;
 export type Places = (typeof PLACES)[number];
+
+/** Which shells the first of several tiles get. */
+export const FIRST_TILES = ["the largest", "the most important"] as const;
+export type FirstTiles = (typeof FIRST_TILES)[number];
 
 /** How long better places are looked for. */
 export const SEARCHES = ["quick", "thorough", "long"] as const;

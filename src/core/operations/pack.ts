@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { GROUPED_BY, PLACES, SEARCHES, SIZES, TURNS } from "../layout/pack-wishes";
+import { FIRST_TILES, GROUPED_BY, PLACES, SEARCHES, SIZES, TURNS } from "../layout/pack-wishes";
 import { type EditOperation, loaded, resolutionOption } from "./operation";
 
 /** What every way of packing is asked. */
@@ -58,6 +58,11 @@ export const packOptions = packBasics.extend({
       description: "Where to: 1001, or 1001-1004 1011; 1001+ takes as many tiles as are needed for the sizes there are",
       only: { into: ["tiles"] },
     }),
+  first: z.enum(FIRST_TILES).default("the largest").meta({
+    title: "First tiles get",
+    description: "Of several tiles or plots: the largest shells, or those whose density ratio is highest",
+    more: true,
+  }),
   groups: z.enum(GROUPED_BY).default("nothing").meta({
     title: "Groups by",
     description: "Shells of a group lie together, apart from others",

@@ -60,6 +60,16 @@ describe("filling one page after another", () => {
     expect(filled(items, [page(0), page(1)], { groups: [2, 0, 1, 0, 2] })).toBeNull();
   });
 
+  it("lays those first that are worth most, whatever their size", () => {
+    const items = [0.7, 0.6, 0.55, 0.65].map((side) => box(side, side));
+    const found = filled(
+      items,
+      [0, 1, 2, 3].map((k) => page(k)),
+      { worth: [1, 2, 1, 4] },
+    )!;
+    expect(found.pages).toEqual([2, 1, 3, 0]);
+  });
+
   it("takes a unit of each page for itself, and keeps clear of what stays", () => {
     const items = [box(0.9, 0.9), box(0.9, 0.9)];
     const found = filled(items, [page(0), page(1, { texels: 512 })], { units: [1, 0.5] })!;

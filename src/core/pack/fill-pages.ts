@@ -16,6 +16,8 @@ export interface FillOptions {
   readonly obstacles?: readonly Item[] | undefined;
   /** By shell, the group it belongs to, where each group begins a page of its own; groups go in the order of their numbers. */
   readonly groups?: readonly number[] | undefined;
+  /** By shell, what it is worth: those that are worth most come first, else the largest. */
+  readonly worth?: readonly number[] | undefined;
 }
 
 /** Where shells lie that were laid on one page after another. */
@@ -31,7 +33,7 @@ const CELLS = 1024;
 const FAILURES = 12;
 
 /**
- * Lays shells on one page after another at a scale, the largest first, each as low as it goes.
+ * Lays shells on one page after another at a scale, those worth most and the largest first, each as low as it goes.
  *
  * @param onStep told how many are laid @returns null where the pages do not hold them
  */
@@ -47,7 +49,9 @@ export function fillPages(
   });
   const groups = options.groups ?? items.map(() => 0);
   const byGroup = new Map<number, number[]>();
-  for (const i of items.map((_, n) => n).sort((a, b) => areas[b]! - areas[a]! || a - b)) {
+  const worth = options.worth ?? items.map(() => 0);
+  const order = items.map((_, n) => n).sort((a, b) => worth[b]! - worth[a]! || areas[b]! - areas[a]! || a - b);
+  for (const i of order) {
     const own = byGroup.get(groups[i]!);
     if (own) own.push(i);
     else byGroup.set(groups[i]!, [i]);

@@ -1,7 +1,9 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Stopped } from "../layout/stopped";
-import { type PackJob, type PackOne, packJob } from "./pack-job";
+import type { PackOne } from "./blocks";
+import type { PackJob } from "./job";
+import { packJob } from "./pack-job";
 import { packPage } from "./pack-page";
 import { type Page, type Placement, placedItem, scaleOf } from "./page";
 import { boundsOf, type Item } from "./raster";

@@ -2,7 +2,7 @@ import { withKernels } from "../kernels/kernels";
 import type { Turns } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
 import { searchBoxes } from "./box-search";
-import { type FoundLayout, searchOrder } from "./order-search";
+import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
 import { type Page, type Placement, placedItem, ROOM_EACH, roomOf, scaleOf } from "./page";
 import type { Item } from "./raster";
 import { searchRoughly } from "./rough-search";
@@ -49,6 +49,8 @@ const TRIED_WORK = 0.5;
  * shells than these it is the last one alone.
  */
 const [SOME, APART, FEW_SHELLS] = [4, 1.003, 150];
+/** Shares of the search for rough layouts after which the last one is settled a little, to be seen, and by which share of the work. */
+const [SEEN_AT, SEEN] = [[0.3, 0.45, 0.6, 0.8], 0.03];
 /** Scales that differ by no more are one. */
 const ROUNDED = 1e-9;
 /** How often shells that came to lie too near by what rasters tell too little are settled a little wider. */
@@ -127,11 +129,27 @@ class PagePacker {
     searchRoughly(items, { ...free, effort: 0 }, this.share(BOXED, COARSE), note);
     if (!from) return false;
     if (this.settle(from, COARSE, this.share(COARSE, BRIEF)).stopped) return true;
-    const rough: FoundLayout[] = [from];
-    searchRoughly(items, free, this.share(BRIEF, ORDERED), (better) => {
+    return this.settleSome(this.roughFrom(from, free));
+  }
+
+  /** Looks for better and better rough layouts. Of what has come of it something is to be seen on the way. */
+  private roughFrom(first: FoundLayout, options: OrderOptions): FoundLayout[] {
+    const rough = [first];
+    const step = this.share(BRIEF, ORDERED);
+    let [looks, seen] = [0, first];
+    const look = (share: number) => {
+      step(share);
+      if (looks >= SEEN_AT.length || share < SEEN_AT[looks]!) return;
+      looks++;
+      const last = rough.at(-1)!;
+      if (last === seen || last.scale <= this.told) return;
+      seen = last;
+      if (this.settle(last, SEEN, () => step(share)).stopped) throw new Stopped("Stopped.");
+    };
+    searchRoughly(this.items, options, look, (better) => {
       if (better.scale > rough.at(-1)!.scale) rough.push(better);
     });
-    return this.settleSome(rough);
+    return rough;
   }
 
   /** Settles some of the last rough layouts a little, then the best of what came of them. @returns whether it was stopped */

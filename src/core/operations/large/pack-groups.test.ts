@@ -11,8 +11,9 @@ import { gathered } from "./pack-work";
 /** Names of groups with how many shells each has. */
 function groups(asset: Asset, by: GroupedBy): Record<string, number> | null {
   const work = shellsInScope(asset, everything(asset));
-  const { items, owners } = gathered(asset, work, { padding: 0, turns: "none" }, asset.sets[0]!.id);
-  const found = groupsOf(asset, work, owners, items, by);
+  const set = asset.sets[0]!.id;
+  const { items, owners } = gathered(asset, work, { padding: 0, turns: "none" }, set);
+  const found = groupsOf(asset, work, owners, items, by, set);
   if (!found) return null;
   const out: Record<string, number> = {};
   for (const g of found.of) out[found.names[g]!] = (out[found.names[g]!] ?? 0) + 1;
@@ -54,6 +55,26 @@ describe("shells are grouped", () => {
     const found = groups(named, "named selection")!;
     expect(Object.keys(found).sort()).toEqual(["Cloth", "others"]);
     expect(found.Cloth).toBe(1);
+  });
+
+  it("by density ratio, the highest first", async () => {
+    const list = squares([
+      [0, 0, 0.2, 0.2],
+      [0.3, 0, 0.2, 0.2],
+      [0.6, 0, 0.2, 0.2],
+      [0, 0.5, 0.2, 0.2],
+    ]);
+    const half = await edit(list, "density-ratio", { ratio: 0.5 }, picking(list, "faces", [0]));
+    const both = await edit(half, "density-ratio", { ratio: 2 }, picking(half, "faces", [2]));
+    expect(groups(both, "density ratio")).toEqual({
+      "density ratio 2": 1,
+      "density ratio 1": 2,
+      "density ratio 0.5": 1,
+    });
+    const work = shellsInScope(both, everything(both));
+    const { items, owners } = gathered(both, work, { padding: 0, turns: "none" }, both.sets[0]!.id);
+    const { names } = groupsOf(both, work, owners, items, "density ratio", both.sets[0]!.id)!;
+    expect(names).toEqual(["density ratio 2", "density ratio 1", "density ratio 0.5"]);
   });
 
   it("by likeness: those of one form together", () => {

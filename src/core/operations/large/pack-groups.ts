@@ -1,7 +1,8 @@
-import { type Asset, partById } from "../../layout/asset";
+import { type Asset, partById, type UvSetId } from "../../layout/asset";
 import { facesOfShell, shellName, structureOf } from "../../layout/layout";
 import { itemsOfRuns } from "../../layout/named-selection";
 import type { GroupedBy } from "../../layout/pack-wishes";
+import { ratioOf } from "../../layout/shell-marks";
 import { tileAt } from "../../layout/tile-list";
 import { faceCount } from "../../mesh/poly-mesh";
 import { boundsOf, type Item } from "../../pack/raster";
@@ -20,15 +21,17 @@ export interface Groups {
 /** What stands for shells that belong to no group. */
 const OTHERS = "others";
 
-/** The groups that items belong to, those with most area first; null where none are asked for. */
+/** The groups that items belong to, those with most area first, or the highest ratio; null where none are asked for. */
 export function groupsOf(
   asset: Asset,
   work: readonly PackWork[],
   owners: readonly Owner[],
   items: readonly Item[],
   by: GroupedBy | undefined,
+  set: UvSetId,
 ): Groups | null {
   if (!by || by === "nothing") return null;
+  if (by === "density ratio") return groupsByRatio(ratiosOf(asset, work, owners, set));
   const nameOf = by === "likeness" ? likeness(work, owners) : namer(asset, work, by);
   const byItem = new Map<number, string>();
   owners.forEach((owner, k) => {
@@ -42,6 +45,23 @@ export function groupsOf(
   });
   const names = [...areas.keys()].sort((a, b) => areas.get(b)! - areas.get(a)! || (a < b ? -1 : 1));
   return { of: items.map((_, i) => names.indexOf(byItem.get(i)!)), names };
+}
+
+/** How dense items are to be by what is common: the highest of those that are packed as one. */
+export function ratiosOf(asset: Asset, work: readonly PackWork[], owners: readonly Owner[], set: UvSetId): number[] {
+  const out: number[] = [];
+  for (const { work: i, shell, item } of owners) {
+    const { shape, layout } = work[i]!;
+    const face = shellName(structureOf(shape.mesh, layout), shell);
+    out[item] = Math.max(out[item] ?? 0, ratioOf(asset, set, { shape: shape.id, face }));
+  }
+  return out;
+}
+
+/** Those of one ratio together, the highest first. */
+function groupsByRatio(ratios: readonly number[]): Groups {
+  const all = [...new Set(ratios)].sort((a, b) => b - a);
+  return { of: ratios.map((ratio) => all.indexOf(ratio)), names: all.map((ratio) => `density ratio ${ratio}`) };
 }
 
 type Namer = (owner: Owner, place: number) => string;

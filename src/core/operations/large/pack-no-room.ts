@@ -1,7 +1,8 @@
 import type { Asset, UvSetId } from "../../layout/asset";
 import { EFFORTS } from "../../layout/pack-wishes";
 import { type Offer, UserError } from "../../layout/user-error";
-import { type PackJob, packJob } from "../../pack/pack-job";
+import type { PackJob } from "../../pack/job";
+import { packJob } from "../../pack/pack-job";
 import { packSideBySide } from "../../tasks/pack-side-by-side";
 import type { Context } from "../operation";
 import type { PackOptions } from "./pack-options";

@@ -1,4 +1,4 @@
-import type { GroupedBy, Places, Search, Sizes, Turns } from "../../layout/pack-wishes";
+import type { FirstTiles, GroupedBy, Places, Search, Sizes, Turns } from "../../layout/pack-wishes";
 
 /** How shells are packed; texels. What is not given is as the operation has it, but the search, which is quick then. */
 export interface PackOptions {
@@ -17,6 +17,8 @@ export interface PackOptions {
   readonly search?: Search | undefined;
   readonly into?: "tiles" | "plots" | undefined;
   readonly tiles?: string | undefined;
+  /** Which shells the first of several tiles or plots get. */
+  readonly first?: FirstTiles | undefined;
   readonly groups?: GroupedBy | undefined;
   readonly apart?: "blocks" | "tiles" | undefined;
   readonly places?: Places | undefined;

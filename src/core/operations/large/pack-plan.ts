@@ -2,11 +2,11 @@ import type { Asset, UvSetId } from "../../layout/asset";
 import { EFFORTS } from "../../layout/pack-wishes";
 import { LAST_TILE, tileAt } from "../../layout/tile-list";
 import { UserError } from "../../layout/user-error";
-import type { PackJob } from "../../pack/pack-job";
+import type { PackJob } from "../../pack/job";
 import { type Page, STAYS } from "../../pack/page";
 import { boundsOf, type Item } from "../../pack/raster";
 import { count } from "../words";
-import { type Groups, groupsOf } from "./pack-groups";
+import { type Groups, groupsOf, ratiosOf } from "./pack-groups";
 import type { PackOptions } from "./pack-options";
 import { pagesOf } from "./pack-pages";
 import { type Gathered, gathered, type PackWork } from "./pack-work";
@@ -31,7 +31,7 @@ export function packPlan(asset: Asset, work: readonly PackWork[], options: PackO
     near ? { ...options, tiles: tilesOf(found.items, options.tiles) } : options,
     set,
   );
-  const groups = groupsOf(asset, work, found.owners, found.items, options.groups);
+  const groups = groupsOf(asset, work, found.owners, found.items, options.groups, set);
   if (groups && options.apart === "tiles" && groups.names.length > pages.length)
     throw new UserError(tooFew(groups.names.length, pages.length, options));
   const { sizes = "level and fill", scale = 1, search = "quick" } = meant;
@@ -50,6 +50,7 @@ export function packPlan(asset: Asset, work: readonly PackWork[], options: PackO
     obstacles: inReach(found.obstacles, pages),
     groups: groups?.of,
     apart: options.apart === "tiles" ? "pages" : "blocks",
+    ...(options.first === "the most important" ? { worth: ratiosOf(asset, work, found.owners, set) } : {}),
     ...(begins ? { start: found.items.map(() => STAYS) } : {}),
   };
   return { ...found, job, groups, room };

@@ -2,7 +2,8 @@ import { type Asset, type LayoutChange, type UvSetId, withLayouts } from "../../
 import { EFFORTS } from "../../layout/pack-wishes";
 import { MOST_PLOTS, type Plot } from "../../layout/plots";
 import { UserError } from "../../layout/user-error";
-import { type Packed, type PackJob, packJob } from "../../pack/pack-job";
+import type { Packed, PackJob } from "../../pack/job";
+import { packJob } from "../../pack/pack-job";
 import { areaOf, type Page, type Placement, scaleOf } from "../../pack/page";
 import { packSideBySide } from "../../tasks/pack-side-by-side";
 import type { Context, EditContext, EditResult, Scope } from "../operation";

@@ -1,8 +1,8 @@
 import type { Asset } from "../../layout/asset";
 import { UserError } from "../../layout/user-error";
+import type { Packed } from "../../pack/job";
 import { largestScale } from "../../pack/largest-scale";
 import { moveLeast, placeNear } from "../../pack/near";
-import type { Packed } from "../../pack/pack-job";
 import { areaOf, extentOf, type Page, type Placement, STAYS } from "../../pack/page";
 import { boundsOf } from "../../pack/raster";
 import type { SheetBox } from "../../place/box";
