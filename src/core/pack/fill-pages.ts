@@ -88,7 +88,7 @@ function fillPage(
 ): number[] {
   return withKernels((kernels: Kernels) => {
     const apart = padding / page.texels;
-    const { grid, perTile, top, padding: cells } = pageGrid(kernels, page, CELLS, apart, obstacles);
+    const { grid, perTile, top, padding: cells } = pageGrid(kernels, page, CELLS, { padding: apart, obstacles });
     const left: number[] = [];
     let failed = 0;
     let largest = Infinity;

@@ -41,7 +41,7 @@ export function placeNear(
 ): Placement[] | null {
   const { page, unit, scale, padding, obstacles = [] } = options;
   return withKernels((kernels) => {
-    const { grid, perTile, padding: apart } = pageGrid(kernels, page, CELLS, padding, obstacles);
+    const { grid, perTile, padding: apart } = pageGrid(kernels, page, CELLS, { padding, obstacles });
     const out: Placement[] = new Array(items.length);
     for (const i of order) {
       onStep();
@@ -121,14 +121,11 @@ function pushedApart(
   onStep: () => void,
 ): Placement[] | null {
   const near = staying.filter((item) => own.some((o) => areNear(boundsOf(item), boundsOf(o), REACH + padding)));
-  const all = [...own, ...near];
-  const quarters = all.map((_, i) => (i < own.length ? 1 : 0));
+  const quarters = own.map(() => 1);
+  const stay = own.map(() => STAYS);
   for (const more of ASIDE) {
-    const options = { page, unit: 1, padding, quarters, free: false, work: Infinity, seed: 0, more };
-    const stay = all.map(() => STAYS);
-    const placed = withKernels((kernels) =>
-      new Settling(kernels, all, options, stay, onStep, () => {}).pushedApart(),
-    )?.slice(0, own.length);
+    const options = { page, unit: 1, padding, quarters, free: false, work: Infinity, seed: 0, more, obstacles: near };
+    const placed = withKernels((kernels) => new Settling(kernels, own, options, stay, onStep, () => {}).pushedApart());
     if (!placed) return null;
     const lie = own.map((item, i) => placedItem(item, placed[i]!));
     if (!missing(lie, page, padding, staying)) return placed.map((p, i) => (isStill(own[i]!, p) ? STAYS : p));

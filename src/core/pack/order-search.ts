@@ -162,8 +162,9 @@ export class OrderSearch {
     const { unit, obstacles = [], fixed, seed = 0 } = options;
     this.next = randomBy(seed);
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
-    const { page, cells } = sheet;
-    const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, options.padding, obstacles, openAbove);
+    const { page, cells, rough } = sheet;
+    const how = { padding: options.padding, obstacles, rowsFor: openAbove, rough };
+    const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, how);
     this.grid = grid;
     this.perTile = perTile;
     this.perUnit = perTile * unit;

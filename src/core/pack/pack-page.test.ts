@@ -166,10 +166,10 @@ describe("packing a page", () => {
         const obstacles = places.map(([u, v], k) => at(oval(0.08 + 0.05 * k, 0.12, 7), u, v));
         packed(
           Array.from({ length: 6 }, (_, i) => oval(0.1 + 0.02 * i, 0.2, 5 + i)),
-          packing(8, { obstacles, effort: 0 }),
+          packing(8, { obstacles, effort: 0, work: 2e5 }),
         );
       }),
-      { numRuns: 10 },
+      { numRuns: 8 },
     );
     expect(packPage([oval(0.1, 0.1, 5)], packing(8, { obstacles: [at(box(3, 3), -1, -1)] }))).toBeNull();
   });

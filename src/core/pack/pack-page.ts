@@ -91,7 +91,7 @@ class PagePacker {
   ) {
     this.ways = items.map((item) => waysOf(item, packing));
     const { length } = items;
-    this.settles = packing.work > 0 && !packing.obstacles?.length && length <= MOST_SETTLED && length > 1;
+    this.settles = packing.work > 0 && length <= MOST_SETTLED && (length > 1 || !!packing.obstacles?.length);
   }
 
   run(): PageFound | null {
@@ -173,7 +173,7 @@ class PagePacker {
     const { items, packing } = this;
     const from = { scale: scaleOf(start[0]!) / packing.unit, placements: start };
     // Where they lie was told by who asks, and need not be sound.
-    if (!(missing(placed(items, start), packing.page, packing.padding) > 0)) this.take(from);
+    if (!(missing(placed(items, start), packing.page, packing.padding, packing.obstacles) > 0)) this.take(from);
     if (!this.settles || (this.found && packing.fixed !== undefined)) return false;
     return this.settle(from, 1, this.share(0, 1)).stopped;
   }
@@ -230,7 +230,7 @@ function settle(
   onStep: (share: number) => void,
   onBest: (scale: number, placements: () => readonly Placement[]) => void,
 ): Settled {
-  const { page, padding, work, turns } = packing;
+  const { page, padding, work, turns, obstacles } = packing;
   const quarters = ways.map((own) => own[0]!.quarters.length);
   let [start, more, stopped] = [from, 0, false];
   for (let turn = 0; turn < WIDER; turn++) {
@@ -243,7 +243,7 @@ function settle(
     });
     stopped ||= reached.stopped;
     if (!reached.found) break;
-    const lacks = missing(placed(items, reached.found.placements), page, padding);
+    const lacks = missing(placed(items, reached.found.placements), page, padding, obstacles);
     if (!lacks) return { found: reached.found, stopped };
     if (lacks === Infinity) break;
     more += 1.5 * lacks;

@@ -82,14 +82,19 @@ export function rasterise(item: Item, scale: number, padding: number, shift: rea
  * Cells whose middles lie on a shell or nearer to it than some reach: as large as the shell grown by it, but for rounding to
  * both sides. Shells of which these keep apart may lie a little nearer than twice the reach, or farther.
  *
- * @param scale cells per UV unit @param reach in cells
+ * @param scale cells per UV unit @param reach in cells @param shift as for rasterise
  */
-export function rasteriseMiddles(item: Item, scale: number, reach: number): Mask {
+export function rasteriseMiddles(
+  item: Item,
+  scale: number,
+  reach: number,
+  shift: readonly [number, number] = [0, 0],
+): Mask {
   if (!isOneSided(item)) {
-    const { grown, ...frame } = rasterise(item, scale, reach);
+    const { grown, ...frame } = rasterise(item, scale, reach, shift);
     return { ...frame, body: grown, grown };
   }
-  const frame = frameOf(item, scale, reach, [0, 0]);
+  const frame = frameOf(item, scale, reach, shift);
   const { w, h, pad } = frame;
   const cells = new Uint8Array(w * h);
   fillInside(cells, frame, item.outline);

@@ -42,9 +42,10 @@ export function searchRoughly(
   onStep: (share: number) => void,
   onBest: (found: FoundLayout) => void,
 ): void {
-  const { effort } = options;
+  const { effort, obstacles } = options;
   const rough = !effort ? DRAFT : items.length <= FEW_SHELLS ? FEW : MANY;
-  const repacks = effort > QUICK;
+  // What stays does not get larger with the shells.
+  const repacks = effort > QUICK && !obstacles?.length;
   let told = 0;
   const tell = (found: FoundLayout): void => {
     if (found.scale <= told) return;
@@ -73,7 +74,7 @@ function repack(
 ): void {
   const { padding, unit, ways, effort, seed = 0 } = options;
   withKernels((kernels) => {
-    const sheet = pageGrid(kernels, grownPage(options, rough), rough.cells, padding, [], openAbove);
+    const sheet = pageGrid(kernels, grownPage(options, rough), rough.cells, { padding, rowsFor: openAbove });
     const { grid, perTile, top: rows } = sheet;
     const shapes = ways.map((own) => {
       onStep(0);

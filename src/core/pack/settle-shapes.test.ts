@@ -2,9 +2,10 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { Kernels } from "../kernels/kernels";
 import type { Item } from "./raster";
-import { settleShape } from "./settle-shapes";
+import { ON_EDGES, settleShape } from "./settle-shapes";
 
 const BAND = 12;
+const HOW = { mirrored: false, perUnit: 1, band: BAND, apart: ON_EDGES };
 
 /** A closed outline with a fan of triangles about its middle. */
 function star(radii: readonly number[]): Item {
@@ -49,7 +50,7 @@ describe.each([true, false])("distances from a shell, with SIMD: %s", (simd) => 
       fc.property(radii, fc.boolean(), (list, mirrored) => {
         const kernels = new Kernels(simd);
         const item = star(list);
-        const { record, u, v } = settleShape(kernels, item, mirrored, 1, BAND, () => 0.5);
+        const { record, u, v } = settleShape(kernels, item, { ...HOW, mirrored }, () => 0.5);
         const [raster, nx, ny] = new Int32Array(record.buffer);
         const [ox, oy] = new Float32Array(record.buffer).subarray(3);
         const nodes = kernels.f32(raster!, nx! * ny!);
@@ -70,7 +71,7 @@ describe.each([true, false])("distances from a shell, with SIMD: %s", (simd) => 
   it("come with every corner of the outline as a sample", () => {
     const kernels = new Kernels(simd);
     const item = star([20, 35, 18, 30, 25]);
-    const { record, u, v } = settleShape(kernels, item, false, 1, BAND, () => 0.5);
+    const { record, u, v } = settleShape(kernels, item, HOW, () => 0.5);
     const [samples, count] = new Int32Array(record.buffer).subarray(5);
     const list = kernels.f32(samples!, 2 * count!);
     for (let i = 0; i < item.outline.length; i += 2) {
@@ -82,5 +83,8 @@ describe.each([true, false])("distances from a shell, with SIMD: %s", (simd) => 
         );
       expect(nearest).toBeLessThan(1e-4);
     }
+    const denser = settleShape(kernels, item, { ...HOW, apart: 1 }, () => 0.5);
+    const more = new Int32Array(denser.record.buffer)[6]!;
+    expect(more / count!).toBeGreaterThan(2);
   });
 });

@@ -19,23 +19,29 @@ export interface SettleShape {
 
 /** Bytes of a shell's record. */
 export const RECORD = 80;
-/** Nodes apart: samples on long edges, and those inside; those this near are one. */
-const [ON_EDGES, INSIDE, SAME] = [4, 20, 0.08];
+/** Nodes apart: samples inside, and on long edges; those this near are one. */
+const [INSIDE, SAME] = [20, 0.08];
+export const ON_EDGES = 4;
 /** Samples by which places are told roughly. */
 const COARSE = 40;
 /** Of the deepest samples, those that come first of these. */
 const DEEPEST = 4;
 
-/**
- * @param perUnit nodes that a unit of the shell is @param band nodes in which distances from its outline are exact
- * @param next a number from 0 to before 1
- */
+export interface ShapeOptions {
+  readonly mirrored: boolean;
+  /** Nodes that a unit of the shell is. */
+  readonly perUnit: number;
+  /** Nodes in which distances from its outline are exact. */
+  readonly band: number;
+  /** Nodes between samples on long edges. */
+  readonly apart: number;
+}
+
+/** @param next a number from 0 to before 1 */
 export function settleShape(
   kernels: Kernels,
   item: Item,
-  mirrored: boolean,
-  perUnit: number,
-  band: number,
+  { mirrored, perUnit, band, apart }: ShapeOptions,
   next: () => number,
 ): SettleShape {
   const { u0, v0, u1, v1 } = boundsOf(item);
@@ -56,7 +62,7 @@ export function settleShape(
     kernels.code.shellDistances(raster, kernels.take(nx * ny), nx, ny, segments, counts[0], triangles, counts[1], band);
   });
   const inside = samplesInside(kernels.f32(raster, nx * ny), nx, ny, ox, oy);
-  const outer = samplesOf(outline);
+  const outer = samplesOf(outline, apart);
   const all = Float32Array.from([...outer, ...inside]);
   const coarse = coarseOf(outer, inside, next);
   const hull = Float32Array.from(convexHull(outline).flatMap((p) => [outline[2 * p]!, outline[2 * p + 1]!]));
@@ -74,7 +80,7 @@ export function settleShape(
 }
 
 /** Points of the outline: its corners, and some on long edges, so that nothing is missed between them. */
-function samplesOf(outline: Float64Array): number[] {
+function samplesOf(outline: Float64Array, apart: number): number[] {
   const out: number[] = [];
   const seen = new Set<string>();
   const add = (x: number, y: number) => {
@@ -85,7 +91,7 @@ function samplesOf(outline: Float64Array): number[] {
   };
   for (let i = 0; i < outline.length; i += 4) {
     const [ax, ay, bx, by] = [outline[i]!, outline[i + 1]!, outline[i + 2]!, outline[i + 3]!];
-    const count = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / ON_EDGES));
+    const count = Math.max(1, Math.ceil(Math.hypot(bx - ax, by - ay) / apart));
     for (let k = 0; k <= count; k++) add(ax + ((bx - ax) * k) / count, ay + ((by - ay) * k) / count);
   }
   return out;

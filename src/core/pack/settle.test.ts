@@ -16,6 +16,8 @@ const box = (w: number, h: number): Item => ({
 });
 const put = (scale: number, du: number, dv: number): Placement => ({ ...STAYS, xx: scale, yy: scale, du, dv });
 
+const at = (item: Item, du: number, dv: number): Item => placedItem(item, put(1, du, dv));
+
 /** Settles shells from where they lie. */
 function settled(
   items: readonly Item[],
@@ -91,6 +93,39 @@ describe("settling", () => {
     expect(half.stopped).toBe(true);
     expect(half.found!.scale).toBeLessThanOrEqual(whole.found!.scale);
     expect(missing(half.lie!, page, PADDING)).toBe(0);
+  });
+
+  it("makes a square as large as it goes beside what stays, which does not grow with it", () => {
+    const stays = at(box(0.5, 1), 0, 0);
+    const { found, lie } = settled([box(1, 1)], [put(0.3, 0.6, 0.3)], {
+      obstacles: [stays],
+      quarters: [1],
+      work: 3e7,
+    });
+    const most = 0.5 - PADDING;
+    expect(found!.scale).toBeLessThanOrEqual(most);
+    expect(found!.scale).toBeGreaterThan(0.99 * most);
+    expect(missing(lie!, page, PADDING, [stays])).toBe(0);
+  });
+
+  it("keeps clear of what stays, however sharp it is, with padding and without", () => {
+    const spike = (u: number, v: number, wide: number): Item => ({
+      triangles: Float64Array.of(u, v, u + wide, v, u + wide / 2, v + 0.5),
+      outline: Float64Array.of(u, v, u + wide, v, u + wide, v, u + wide / 2, v + 0.5, u + wide / 2, v + 0.5, u, v),
+    });
+    const across = fc.double({ min: 0, max: 0.9, noNaN: true });
+    const wide = fc.double({ min: 0.004, max: 0.1, noNaN: true });
+    fc.assert(
+      fc.property(fc.tuple(across, across, wide), fc.constantFrom(0, PADDING), ([a, b, w], padding) => {
+        const stays = [spike(a, 0, w), spike(b, -0.2, w), at(box(0.2, 0.05), b, 0.95)];
+        const items = [box(0.3, 0.1), box(0.2, 0.2), box(0.1, 0.25)];
+        const start = items.map((_, i) => put(0.5, 0.1 + 0.3 * i, 0.6));
+        const { found, lie } = settled(items, start, { obstacles: stays, padding, work: 1e6 });
+        expect(found!.scale).toBeGreaterThan(0.5);
+        expect(missing(lie!, page, padding, stays)).toBe(0);
+      }),
+      { numRuns: 10 },
+    );
   });
 
   it("turns what is longer than the page towards its diagonal where turns are free, and what may not turn not at all", () => {

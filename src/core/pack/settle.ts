@@ -4,13 +4,14 @@ import type { FoundLayout } from "./order-search";
 import { type Page, type Placement, placedItem, scaleOf } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
-import { RECORD, type SettleShape, settleShape } from "./settle-shapes";
+import { ON_EDGES, RECORD, type SettleShape, settleShape } from "./settle-shapes";
+import { besideStaying, StayingShape, unseenBetween } from "./settle-stays";
 
 export interface SettleOptions {
   readonly page: Page;
   readonly unit: number;
   readonly padding: number;
-  /** By shell, how many quarter turns it may have: 1, 2 or 4; 0 for one that stays, where sizes are to stay. */
+  /** By shell, how many quarter turns it may have: 1, 2 or 4. */
   readonly quarters: readonly number[];
   /** Those with four may be turned by any angle. */
   readonly free: boolean;
@@ -21,6 +22,8 @@ export interface SettleOptions {
   readonly more?: number;
   /** The only scale that is wanted: larger ones are of no use. */
   readonly fixed?: number | undefined;
+  /** What stays where it lies. */
+  readonly obstacles?: readonly Item[] | undefined;
 }
 
 /** Nodes along the longer side of the page as it is at first. */
@@ -78,6 +81,11 @@ export class Settling {
   /** The scale at first. */
   private readonly begun: number;
   private best: { perUnit: number; poses: Float32Array } | null = null;
+  private readonly stays: StayingShape | null;
+  /** Shapes in the memory of kernels: the shells, and what stays. */
+  private readonly count: number;
+  /** Nodes between samples. */
+  private readonly samples: number;
 
   constructor(
     private readonly kernels: Kernels,
@@ -87,33 +95,36 @@ export class Settling {
     private readonly look: (share: number) => void,
     private readonly onBest: (scale: number, placements: () => Placement[]) => void,
   ) {
-    const { page, unit, padding, seed, fixed = Infinity, more = 0 } = options;
+    const { page, unit, padding, seed, fixed = Infinity, obstacles = [] } = options;
     this.next = randomBy(seed + 1);
     this.first = NODES / Math.max(page.w, page.h);
     this.perUnit = this.first;
     // Where they begin larger than is wanted, they are made smaller about where they lie.
     const begun = scaleOf(start[0]!);
     const size = Math.min(begun, unit * fixed);
-    const n = items.length;
     const goesIn = Math.max(...items.map((item, i) => shareOf(placedItem(item, start[i]!), options, i)));
     this.least = Math.max((goesIn * size) / begun, size / unit / fixed) * this.first;
+    this.stays = obstacles.length ? new StayingShape(kernels, obstacles, page, GROWN * this.first) : null;
+    this.samples = this.stays ? besideStaying(padding * this.first) : ON_EDGES;
+    const n = items.length + (this.stays ? 1 : 0);
+    this.count = n;
     this.records = kernels.take(RECORD * n);
     this.poses = kernels.take(16 * n);
-    this.order = kernels.put(Int32Array.from(items, (_, i) => i));
+    this.order = kernels.put(Int32Array.from({ length: n }, (_, i) => i));
     this.hit = kernels.take(4 * n);
     this.marks = kernels.take(n);
     this.told = kernels.take(4);
     const changed = kernels.take(n);
     this.depths = kernels.take(196 * n);
-    const band = (padding + more) * this.first + SAFE + BAND;
     this.shapes = items.map((item, i) => {
       this.look(0);
-      return settleShape(kernels, item, isMirrored(start[i]!), size * this.first, band, this.next);
+      const [mirrored, perUnit] = [isMirrored(start[i]!), size * this.first];
+      return settleShape(kernels, item, { mirrored, perUnit, band: this.band(), apart: this.samples }, this.next);
     });
     this.shapes.forEach(({ record }, i) => {
       new Uint8Array(kernels.code.memory.buffer).set(record, this.records + RECORD * i);
     });
-    const turns = kernels.put(Uint8Array.from(options.quarters));
+    const turns = kernels.put(Uint8Array.from([...options.quarters, ...(this.stays ? [0] : [])]));
     kernels.code.settleBegin(n, this.records, this.poses, turns, changed, seed);
     kernels.code.settleFree(options.free ? 1 : 0);
     kernels.code.settleWeights(PAIRS, kernels.take(4 * n * (n + 4) + 32 * n + 20 * PAIRS));
@@ -126,10 +137,24 @@ export class Settling {
       const y = (p.yx * u + p.yy * v + p.dv - page.v0) * this.first;
       poses.set([x, y, p.yy / begun, (mirrored ? -p.yx : p.yx) / begun], 4 * i);
     });
+    if (this.stays) poses.set([0, 0, 1, 0], 4 * items.length);
+  }
+
+  /** Nodes in which distances are to be exact. */
+  private band(): number {
+    const { padding, more = 0 } = this.options;
+    return (padding + more) * this.first + SAFE + BAND;
+  }
+
+  /** How far apart shells are to lie on a page of so many nodes a unit. */
+  private apartAt(perUnit: number): number {
+    const { padding, more = 0 } = this.options;
+    const unseen = this.stays ? unseenBetween(this.samples, padding * perUnit) : 0;
+    return (padding + more) * perUnit + unseen + SAFE;
   }
 
   private posesNow(): Float32Array {
-    return this.kernels.f32(this.poses, 4 * this.items.length);
+    return this.kernels.f32(this.poses, 4 * this.count);
   }
 
   /** Makes them larger until the work is done, or until it is stopped. @returns what it came to, if anything was sound */
@@ -195,7 +220,7 @@ export class Settling {
 
   /** Sets how many nodes a unit of the page has; where shells lie on it stays, in shares of it. */
   private setPage(perUnit: number): void {
-    const { page, padding, more = 0 } = this.options;
+    const { page } = this.options;
     const ratio = perUnit / this.perUnit;
     const poses = this.posesNow();
     for (let i = 0; i < poses.length; i += 4) {
@@ -203,7 +228,8 @@ export class Settling {
       poses[i + 1]! *= ratio;
     }
     this.perUnit = perUnit;
-    const apart = (padding + more) * perUnit + SAFE;
+    this.stays?.write(this.records + RECORD * this.items.length, perUnit, this.band());
+    const apart = this.apartAt(perUnit);
     const [w, h] = [page.w * perUnit - 2 * ROUNDED, page.h * perUnit - 2 * ROUNDED];
     this.misfits = this.kernels.code.settlePage(w, h, apart, this.table);
     if (this.misfits && this.options.free && this.turnToFit(w, h))
@@ -257,8 +283,8 @@ export class Settling {
   /** Pushes all apart together. @returns whether that was enough */
   private relax(): boolean {
     const { code } = this.kernels;
-    const { padding, more = 0, free } = this.options;
-    const apart = (padding + more) * this.perUnit + SAFE + ALLOWED;
+    const { free } = this.options;
+    const apart = this.apartAt(this.perUnit) + ALLOWED;
     let [least, since] = [Infinity, 0];
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
       const worst = code.settleRelax(this.order, sweep % 4 === 0 ? 1 : 0, apart, ALLOWED, free ? 1 : 0);
@@ -313,7 +339,6 @@ const isMirrored = (p: Placement): boolean => p.xx * p.yy - p.xy * p.yx < 0;
 function shareOf(item: Item, { page, quarters, free }: SettleOptions, shell: number): number {
   const { u0, v0, u1, v1 } = boundsOf(item);
   const [w, h] = [u1 - u0, v1 - v0];
-  if (!quarters[shell]) return 0;
   if (free && quarters[shell] === 4) return Math.max(w, h) / Math.hypot(page.w, page.h);
   const stands = Math.max(w / page.w, h / page.h);
   return quarters[shell] === 4 ? Math.min(stands, Math.max(h / page.w, w / page.h)) : stands;

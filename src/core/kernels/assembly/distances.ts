@@ -60,9 +60,9 @@ function coverTriangle(inside: usize, nx: i32, ny: i32, corners: usize): void {
 }
 
 /** What a node deep inside is at least as deep as, told by one beside it. */
-function deepen(out: usize, at: i32, beside: i32, apart: f32, band: f32): void {
+function deepen(out: usize, at: i32, beside: i32, apart: f32): void {
   const depth = f32At(out, beside) - apart;
-  if (f32At(out, at) < -band && depth > f32At(out, at)) putF32(out, at, depth);
+  if (depth > f32At(out, at)) putF32(out, at, depth);
 }
 
 /**
@@ -95,23 +95,28 @@ export function shellDistances(
   }
   for (let k: i32 = 0; k < triangleCount; k++) coverTriangle(inside, nx, ny, triangles + ((<usize>(6 * k)) << 2));
   for (let k: i32 = 0; k < count; k++) {
-    const d = sqrt<f32>(f32At(out, k));
-    putF32(out, k, load<u8>(inside + <usize>k) ? -d : min(d, far));
+    const squared = f32At(out, k);
+    const isInside = load<u8>(inside + <usize>k) !== 0;
+    // Most nodes lie farther off, where nothing is to be worked out.
+    if (!isInside && squared >= far * far) putF32(out, k, far);
+    else putF32(out, k, isInside ? -sqrt<f32>(squared) : sqrt<f32>(squared));
   }
   for (let j: i32 = 1; j < ny - 1; j++)
     for (let i: i32 = 1; i < nx - 1; i++) {
       const k = j * nx + i;
-      deepen(out, k, k - 1, 1, band);
-      deepen(out, k, k - nx, 1, band);
-      deepen(out, k, k - nx - 1, DIAGONAL, band);
-      deepen(out, k, k - nx + 1, DIAGONAL, band);
+      if (f32At(out, k) >= -band) continue;
+      deepen(out, k, k - 1, 1);
+      deepen(out, k, k - nx, 1);
+      deepen(out, k, k - nx - 1, DIAGONAL);
+      deepen(out, k, k - nx + 1, DIAGONAL);
     }
   for (let j = ny - 2; j > 0; j--)
     for (let i = nx - 2; i > 0; i--) {
       const k = j * nx + i;
-      deepen(out, k, k + 1, 1, band);
-      deepen(out, k, k + nx, 1, band);
-      deepen(out, k, k + nx + 1, DIAGONAL, band);
-      deepen(out, k, k + nx - 1, DIAGONAL, band);
+      if (f32At(out, k) >= -band) continue;
+      deepen(out, k, k + 1, 1);
+      deepen(out, k, k + nx, 1);
+      deepen(out, k, k + nx + 1, DIAGONAL);
+      deepen(out, k, k + nx - 1, DIAGONAL);
     }
 }

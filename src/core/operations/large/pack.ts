@@ -90,7 +90,7 @@ export async function packLayouts(
 
 /** @throws UserError where it cannot be gone on from where shells lie */
 function checkBeginning({ job, owners }: PackPlan): void {
-  if (job.pages.length > 1 || job.groups || job.fixed !== undefined || job.obstacles?.length)
+  if (job.pages.length > 1 || job.groups || job.fixed !== undefined)
     throw new UserError("It can be gone on with one whole tile that was filled without groups; begin anew here.");
   if (owners.some(({ factor }) => Math.abs(factor - 1) > ALIKE)) throw new UserError(NOT_LEVEL);
 }
