@@ -72,7 +72,7 @@ export const packOptions = packBasics.extend({
     .default("blocks")
     .meta({
       title: "A group gets",
-      description: "A rectangular block of the tile, named in Sheet, or tiles (or plots) of its own",
+      description: "A rectangular block, named in Sheet, or tiles (or plots) of its own",
       only: { groups: GROUPED_BY.slice(1) },
     }),
   places: z.enum(PLACES).default("anywhere").meta({

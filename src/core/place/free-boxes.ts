@@ -1,16 +1,18 @@
 import type { SheetBox } from "./box";
 
-/** Cells along a side of the tile. */
+/** Cells along each side. */
 const CELLS = 256;
 
-/** Which cells of a tile are taken. */
+/** Which cells of a tile, or of another rectangle, are taken. */
 export class TakenCells {
   private readonly taken = new Uint8Array(CELLS * CELLS);
 
-  /** @param u0 left border of the tile @param v0 its lower one */
+  /** @param u0 left border @param v0 lower one */
   constructor(
     private readonly u0: number,
     private readonly v0: number,
+    private readonly w = 1,
+    private readonly h = 1,
   ) {}
 
   /** The columns that a triangle reaches within a row, while it is taken. */
@@ -19,12 +21,14 @@ export class TakenCells {
 
   /** Takes every cell that a triangle touches. */
   addTriangle(au: number, av: number, bu: number, bv: number, cu: number, cv: number): void {
-    const ax = (au - this.u0) * CELLS;
-    const ay = (av - this.v0) * CELLS;
-    const bx = (bu - this.u0) * CELLS;
-    const by = (bv - this.v0) * CELLS;
-    const cx = (cu - this.u0) * CELLS;
-    const cy = (cv - this.v0) * CELLS;
+    const across = CELLS / this.w;
+    const up = CELLS / this.h;
+    const ax = (au - this.u0) * across;
+    const ay = (av - this.v0) * up;
+    const bx = (bu - this.u0) * across;
+    const by = (bv - this.v0) * up;
+    const cx = (cu - this.u0) * across;
+    const cy = (cv - this.v0) * up;
     const first = Math.max(0, Math.floor(Math.min(ay, by, cy)));
     const last = Math.min(CELLS - 1, Math.floor(Math.max(ay, by, cy)));
     for (let j = first; j <= last; j++) {
@@ -58,18 +62,20 @@ export class TakenCells {
   /**
    * The largest empty boxes, none lying over another, the largest first.
    *
-   * @param apart distance kept from what is taken and from the tile's border @param most how many @param least area, tiles
+   * @param apart distance kept from what is taken @param most how many @param least area, tiles
+   * @param border distance kept from the border, the same where it is not given
    */
-  boxes(apart: number, most: number, least: number): SheetBox[] {
+  boxes(apart: number, most: number, least: number, border = apart): SheetBox[] {
+    const { u0, v0, w, h } = this;
     const taken = this.taken.slice();
     const out: SheetBox[] = [];
     while (out.length < most) {
       const [i0, j0, i1, j1] = largestEmpty(taken);
       const box = {
-        u0: this.u0 + i0 / CELLS + apart,
-        v0: this.v0 + j0 / CELLS + apart,
-        u1: this.u0 + i1 / CELLS - apart,
-        v1: this.v0 + j1 / CELLS - apart,
+        u0: u0 + (w * i0) / CELLS + (i0 ? apart : border),
+        v0: v0 + (h * j0) / CELLS + (j0 ? apart : border),
+        u1: u0 + (w * i1) / CELLS - (i1 < CELLS ? apart : border),
+        v1: v0 + (h * j1) / CELLS - (j1 < CELLS ? apart : border),
       };
       if (!(box.u1 > box.u0 && box.v1 > box.v0) || (box.u1 - box.u0) * (box.v1 - box.v0) < least) break;
       out.push(box);

@@ -73,6 +73,30 @@ describe("packing an asset", () => {
     for (const { name } of plots) expect(svg).toContain(`>${name}</text>`);
   });
 
+  it("lays blocks on several tiles, and beside what stays", async () => {
+    const options = { groups: "material", search: "quick", padding: 4 };
+    const two = await edit(await cart(), "pack", { ...options, tiles: "1001-1002" });
+    const plots = plotsOf(two, set(two));
+    expect(new Set(plots.map((p) => Math.floor(p.u0))).size).toBe(2);
+    for (const { box } of shellsAt(two, everything(two))) expect(plots.some((p) => within(box, p))).toBe(true);
+    const some = picking(two, "faces", [0, 1, 2], two.parts[0]!.shape);
+    const before = shellsAt(two, everything(two));
+    const part = await edit(two, "pack", { ...options, tiles: "1001" }, some);
+    const moved = shellsAt(part, everything(part)).filter((s, i) => s.box.u0 !== before[i]!.box.u0);
+    expect(moved.length).toBeGreaterThan(0);
+    expect(moved.length).toBeLessThan(before.length);
+    for (const { box } of moved) expect(plotsOf(part, set(part)).some((p) => within(box, p))).toBe(true);
+  });
+
+  it("fills the first of several tiles with what is most important, where that is asked", async () => {
+    const asset = squares([0.7, 0.7, 0.7, 0.5].map((side, i) => [i, 0, side, side] as const));
+    const last = await edit(asset, "density-ratio", { ratio: 1.2 }, picking(asset, "faces", [3]));
+    const options = { tiles: "1001-1006", sizes: "keep", padding: 4, search: "quick" };
+    const tiles = (packed: Asset) => boxes(packed).map((box) => Math.floor(box.u0));
+    expect(tiles(await edit(last, "pack", options))).toEqual([0, 1, 2, 3]);
+    expect(tiles(await edit(last, "pack", { ...options, first: "the most important" }))).toEqual([1, 2, 3, 0]);
+  });
+
   it("gives groups tiles of their own, as few tiles as hold the rest, and keeps sizes there", async () => {
     const asset = some(12, 0.4, 0.4);
     const before = boxes(asset).map((b) => b.u1 - b.u0);

@@ -2,7 +2,7 @@ import { type Asset, type LayoutChange, type UvSetId, withLayouts } from "../../
 import { EFFORTS } from "../../layout/pack-wishes";
 import { MOST_PLOTS, type Plot } from "../../layout/plots";
 import { UserError } from "../../layout/user-error";
-import type { Packed, PackJob } from "../../pack/job";
+import type { Packed } from "../../pack/job";
 import { packJob } from "../../pack/pack-job";
 import { areaOf, type Page, type Placement, scaleOf } from "../../pack/page";
 import { packSideBySide } from "../../tasks/pack-side-by-side";
@@ -83,7 +83,7 @@ export async function packLayouts(
     changes,
     shells: owners.length,
     words: wordsOf(packed, plan),
-    ...(packed.blocks && plan.groups ? { plots: plotsFrom(packed.blocks, plan.groups, set, job) } : {}),
+    ...(packed.blocks && plan.groups ? { plots: plotsFrom(packed.blocks, plan.groups, set) } : {}),
     ...(packed.stopped ? { stopped: true } : {}),
   };
 }
@@ -103,20 +103,19 @@ const NOT_LEVEL =
 
 function wordsOf(packed: Packed, { job, groups }: PackPlan): string {
   if (packed.told) return packed.told;
-  if (packed.blocks) return ` in ${count(packed.blocks.length, "block")}`;
   const used = new Set(packed.pages).size;
   const where = job.pages.length > 1 ? ` into ${used} of ${job.pages.length}` : "";
+  if (packed.blocks) return ` in ${count(packed.blocks.length, "block")}${where}`;
   return groups ? ` in ${count(groups.names.length, "group")}${where}` : where;
 }
 
 /** Blocks as plots with the names of their groups, with the room that each has up to its neighbours and the border. */
-function plotsFrom(blocks: readonly Page[], { names }: Groups, set: UvSetId, { pages }: PackJob): Plot[] {
-  const [page] = pages;
+function plotsFrom(blocks: readonly Page[], { names }: Groups, set: UvSetId): Plot[] {
   return blocks.map(({ u0, v0, w, h }, g) => ({
     name: (names[g] ?? `group ${g + 1}`).slice(0, 100),
     set,
-    u0: Math.max(u0, page!.u0),
-    v0: Math.max(v0, page!.v0),
+    u0,
+    v0,
     u1: u0 + w,
     v1: v0 + h,
     block: true,
