@@ -89,7 +89,7 @@ describe("packing an asset", () => {
   });
 
   it("fills the first of several tiles with what is most important, where that is asked", async () => {
-    const asset = squares([0.7, 0.7, 0.7, 0.5].map((side, i) => [i, 0, side, side] as const));
+    const asset = squares([0.74, 0.72, 0.7, 0.5].map((side, i) => [i, 0, side, side] as const));
     const last = await edit(asset, "density-ratio", { ratio: 1.2 }, picking(asset, "faces", [3]));
     const options = { tiles: "1001-1006", sizes: "keep", padding: 4, search: "quick" };
     const tiles = (packed: Asset) => boxes(packed).map((box) => Math.floor(box.u0));
