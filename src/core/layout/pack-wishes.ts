@@ -35,7 +35,7 @@ export type Search = (typeof SEARCHES)[number];
 export const EFFORTS: Readonly<
   Record<Search, { readonly effort: number; readonly work: number; readonly seeds: number }>
 > = {
-  quick: { effort: 0.5, work: 2e7, seeds: 2 },
+  quick: { effort: 0.5, work: 5e6, seeds: 2 },
   thorough: { effort: 1.5, work: 2e8, seeds: 2 },
   long: { effort: 3, work: 8e8, seeds: 4 },
 };

@@ -53,6 +53,8 @@ const [SOME, APART, FEW_SHELLS] = [4, 1.003, 150];
 const [SEEN_AT, SEEN] = [[0.3, 0.45, 0.6, 0.8], 0.03];
 /** Scales that differ by no more are one. */
 const ROUNDED = 1e-9;
+/** Samples that are looked up for each shell at the least, where shells are settled at all. */
+const WORK_EACH = 100_000;
 /** How often shells that came to lie too near by what rasters tell too little are settled a little wider. */
 const WIDER = 3;
 
@@ -197,7 +199,8 @@ class PagePacker {
 
   /** Settles shells for a share of the work. */
   private settle(from: FoundLayout, share: number, onStep: (share: number) => void): Settled {
-    const packing = { ...this.packing, work: share * this.packing.work };
+    const work = share * Math.max(this.packing.work, WORK_EACH * this.items.length);
+    const packing = { ...this.packing, work };
     const settled = settle(this.items, this.ways, packing, from, onStep, this.tell);
     if (settled.found) this.take(settled.found);
     return settled;

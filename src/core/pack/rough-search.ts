@@ -16,25 +16,35 @@ interface RoughSheet {
   readonly cells: number;
   /** How many times as many orders as in the search for one. */
   readonly tries: number;
-  /** Changes of a layout, for an effort of 1 more than that of a quick search. */
+  /** Changes of a layout in a quick search, and for an effort of 1 more. */
+  readonly quick: number;
   readonly changes: number;
 }
-const DRAFT: RoughSheet = { cells: 512, tries: 1, changes: 0 };
-const FEW: RoughSheet = { cells: 512, tries: 5, changes: 16_000 };
-const MANY: RoughSheet = { cells: 1024, tries: 1, changes: 6500 };
-const FEW_SHELLS = 60;
-/** An effort up to this has no time for changes. */
+const DRAFT: RoughSheet = { cells: 512, tries: 1, quick: 0, changes: 0 };
+const FEW: RoughSheet = { cells: 512, tries: 5, quick: 1250, changes: 16_000 };
+const SOME: RoughSheet = { cells: 1024, tries: 3, quick: 0, changes: 6500 };
+const MANY: RoughSheet = { ...SOME, tries: 1 };
+/** Up to how many shells are few, and some. */
+const [FEW_SHELLS, SOME_SHELLS] = [60, 150];
+/** That of a quick search. */
 const QUICK = EFFORTS.quick.effort;
 /** Of more shells than these a change takes longer: fewer are tried. */
 const CHANGED_SHELLS = 400;
-/** The share of the time that an order takes. */
+/** The share of the time that an order takes, where layouts are changed then. */
 const ORDERED = 0.25;
+
+/** How many changes of a layout are tried. */
+const changesFor = ({ quick, changes }: RoughSheet, effort: number, shells: number): number =>
+  Math.ceil(
+    ((quick * Math.min(effort, QUICK)) / QUICK + changes * Math.max(0, effort - QUICK)) *
+      Math.min(1, CHANGED_SHELLS / shells),
+  );
+
+const sheetFor = (shells: number): RoughSheet => (shells <= FEW_SHELLS ? FEW : shells <= SOME_SHELLS ? SOME : MANY);
 
 /**
  * Looks for an order as searchOrder does, of rough shapes: shells may come to lie nearer than the padding by less than a
  * cell, and less is lost between them. What comes of it is repacked, a few shells at a time. It is for what is settled then.
- *
- * @param options with the effort of a quick search, or less, there is an order alone
  */
 export function searchRoughly(
   items: readonly Item[],
@@ -43,9 +53,9 @@ export function searchRoughly(
   onBest: (found: FoundLayout) => void,
 ): void {
   const { effort, obstacles } = options;
-  const rough = !effort ? DRAFT : items.length <= FEW_SHELLS ? FEW : MANY;
+  const rough = !effort ? DRAFT : sheetFor(items.length);
   // What stays does not get larger with the shells.
-  const repacks = effort > QUICK && !obstacles?.length;
+  const changes = obstacles?.length ? 0 : changesFor(rough, effort, items.length);
   let told = 0;
   const tell = (found: FoundLayout): void => {
     if (found.scale <= told) return;
@@ -54,14 +64,14 @@ export function searchRoughly(
   };
   const ordered = withKernels((kernels) => {
     const sheet = { cells: rough.cells, page: grownPage(options, rough), rough: MORE };
-    const step = (share: number) => onStep(repacks ? ORDERED * share : share);
+    const step = (share: number) => onStep(changes ? ORDERED * share : share);
     return new OrderSearch(kernels, items, options, sheet, tell, step).run(
       null,
       triesFor(items.length, 0, effort * rough.tries),
     );
   });
-  if (!repacks || !ordered.scale) return;
-  repack(options, rough, ordered, (share) => onStep(ORDERED + (1 - ORDERED) * share), tell);
+  if (!changes || !ordered.scale) return;
+  repack(options, rough, ordered, changes, (share) => onStep(ORDERED + (1 - ORDERED) * share), tell);
 }
 
 /** Repacks what an order led to. */
@@ -69,10 +79,11 @@ function repack(
   options: OrderOptions,
   rough: RoughSheet,
   { order, worth, scale }: Start,
+  changes: number,
   onStep: (share: number) => void,
   onBest: (found: FoundLayout) => void,
 ): void {
-  const { padding, unit, ways, effort, seed = 0 } = options;
+  const { padding, unit, ways, seed = 0 } = options;
   withKernels((kernels) => {
     const sheet = pageGrid(kernels, grownPage(options, rough), rough.cells, { padding, rowsFor: openAbove });
     const { grid, perTile, top: rows } = sheet;
@@ -96,8 +107,7 @@ function repack(
       });
     };
     const start = { columns: grid.columns, rows, places };
-    const changes = (effort - QUICK) * rough.changes * Math.min(1, CHANGED_SHELLS / order.length);
-    new Repacking(grid, shapes, start, seed + 1, onStep, tell).run(Math.ceil(changes));
+    new Repacking(grid, shapes, start, seed + 1, onStep, tell).run(changes);
   });
 }
 
