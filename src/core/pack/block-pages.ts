@@ -46,7 +46,7 @@ export async function packGroups(job: PackJob, packOne: PackOne, watch: PackWatc
 
 /** The largest rectangle of a page that what stays leaves free, with the padding about it. */
 function freePart(page: Page, obstacles: readonly Item[], padding: number): Page {
-  if (!obstacles.length) return page;
+  if (!obstacles.length || !(page.w > 0 && page.h > 0)) return page;
   const cells = new TakenCells(page.u0, page.v0, page.w, page.h);
   for (const { triangles: q } of obstacles)
     for (let i = 0; i < q.length; i += 6)
@@ -122,7 +122,7 @@ class GroupPages {
     const { effort, work, fixed } = this.job;
     const used = this.loads.flatMap((groups, page) => (groups.length ? [page] : []));
     // All groups together are to take about as long as a page does.
-    const how = { effort: effort / Math.sqrt(this.members.length), work: work / this.members.length };
+    const how = { effort: effort / this.members.length, work: work / this.members.length };
     try {
       if (used.length === 1) return await this.onOne(used[0]!, how);
       await this.onAll(used, { effort: 0, work: 0 }, DRAFTED);

@@ -15,12 +15,16 @@ const FINE_SHELLS = 800;
 const TRIES = [1, 0.25, 1 / 30] as const;
 /** Shells that are laid anew in a draft, besides what keys tell: few of them take hardly any time. */
 const DRAFT_TRIES = 200;
-/** There are no more orders of very few shells: 1, 1, 2, 6, 24. */
+/** How many orders there are of very few shells, and at how many scales all of them may be tried. */
 const ORDERS_OF = [1, 1, 2, 6, 24];
-export const triesFor = (shells: number, sheet: number, effort: number): number =>
-  effort
-    ? Math.max(2, Math.floor(effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!))
-    : Math.min(ORDERS_OF[shells] ?? DRAFT_TRIES, Math.floor(DRAFT_TRIES / shells));
+const SCALES = 20;
+/** Layouts that are tried by changing an order. */
+export function triesFor(shells: number, sheet: number, effort: number): number {
+  const orders = ORDERS_OF[shells] ?? Infinity;
+  if (!effort) return Math.min(orders, Math.floor(DRAFT_TRIES / shells));
+  const tries = effort * Math.max(8, Math.min(120, 2400 / shells)) * TRIES[sheet]!;
+  return Math.max(2, Math.min(SCALES * orders, Math.floor(tries)));
+}
 
 export interface OrderOptions {
   readonly page: Page;

@@ -43,10 +43,10 @@ const SHRINK_FEW = 0.01;
 const [TURN, MOST_TURNS] = [Math.PI / 180, 90];
 /** How much larger the page is made at a time where shells do not come apart as they begin, and in all. */
 const [GROW, GROWN] = [1.01, 1.3];
-/** Pages in a row on which shells do not come apart, after which none is tried any more. */
-const MOST_FAILURES = 60;
-/** Passes of a separation without a new low. */
-const PATIENCE = 100;
+/** Pages in a row on which shells do not come apart, after which none is tried any more: one alone has little to try. */
+const [LEAST_FAILURES, MOST_FAILURES] = [10, 60];
+/** Passes of a separation without a new low: few shells take more of them, but one alone hardly any. */
+const [PATIENCE, FEW_PATIENCE, PATIENCE_EACH] = [100, 200, 20];
 /** More shells than these are not settled: the weights of their pairs take too much memory. */
 export const MOST_SETTLED = 6000;
 /** Pairs of samples and shells that are collected at once. */
@@ -182,7 +182,7 @@ export class Settling {
     let shrink = few ? SHRINK_FEW : SHRINK;
     let failed = 0;
     this.setPage(this.first);
-    while (!this.isOver() && failed < MOST_FAILURES) {
+    while (!this.isOver() && failed < Math.min(MOST_FAILURES, LEAST_FAILURES * this.items.length)) {
       const passes = this.separate();
       if (passes) {
         this.keep();
@@ -261,6 +261,8 @@ export class Settling {
     if (this.misfits) return 0;
     if (this.relax()) return 1;
     const { code } = this.kernels;
+    const { length } = this.items;
+    const patience = length <= FEW ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length) : PATIENCE;
     const texel = (0.5 * this.perUnit) / this.first;
     code.settleSeparate(this.depths);
     let [low, stall] = [Infinity, 0];
@@ -271,7 +273,7 @@ export class Settling {
       if (cost < 0.97 * low) {
         low = cost;
         stall = 0;
-      } else if (++stall > (this.items.length <= FEW ? 2 * PATIENCE : PATIENCE)) return 0;
+      } else if (++stall > patience) return 0;
       if (this.isOver()) return 0;
       code.settleWeigh();
       const list = this.kernels.i32(this.hit, hits).slice();
