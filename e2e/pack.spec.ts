@@ -50,9 +50,7 @@ async function choose(page: Page, option: string, value: string): Promise<void> 
   await page.getByRole("option", { name: value, exact: true }).click();
 }
 
-test("shells go near where they lie, into a plot that is drawn, around what stays, and as far as one lets them", async ({
-  page,
-}) => {
+test("shells go near where they lie, around what stays, and into a plot that is drawn", async ({ page }) => {
   await openNew(page, "some.obj", some());
   await stage(page, "Place").click();
   const first = await written(page);
@@ -104,10 +102,15 @@ test("shells go near where they lie, into a plot that is drawn, around what stay
   expect(high).toBeLessThan(1);
   await page.getByRole("button", { name: "Remove plot Plot 1" }).press("Enter");
   await expect(said(page)).toHaveText("Remove plot Plot 1");
-  await page.keyboard.press("Escape");
+});
 
-  // A long search tells how much it covers, and keeps that when it is stopped.
-  await choose(page, "Into", "tiles");
+test("a long search goes as far as one lets it, and what would fit is offered where there is no room", async ({
+  page,
+}) => {
+  await openNew(page, "some.obj", some());
+  await stage(page, "Place").click();
+
+  // It tells how much it covers, and keeps that when it is stopped.
   await choose(page, "Search", "long");
   await page.keyboard.press("p");
   await expect(page.getByRole("img", { name: /covered/ })).toBeVisible();

@@ -169,7 +169,7 @@ describe("packing a page", () => {
           packing(8, { obstacles, effort: 0, work: 2e5 }),
         );
       }),
-      { numRuns: 8 },
+      { numRuns: 5 },
     );
     expect(packPage([oval(0.1, 0.1, 5)], packing(8, { obstacles: [at(box(3, 3), -1, -1)] }))).toBeNull();
   });

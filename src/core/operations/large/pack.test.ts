@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../../demo/models/market-cart";
+import { pepperMill } from "../../../../demo/models/pepper-mill";
 import { edit, laidOut, picking, quiet } from "../../../testing/assets";
 import { squares } from "../../../testing/squares";
 import { measure } from "../../check/measure";
@@ -51,7 +52,7 @@ describe("packing an asset", () => {
   });
 
   it("lays groups in blocks that bear their names, and tells them in the pattern sheet", async () => {
-    const packed = await edit(await cart(), "pack", { groups: "material", search: "quick", padding: 4 });
+    const packed = await edit(await laidOut(pepperMill()), "pack", { groups: "material", search: "quick", padding: 4 });
     const plots = plotsOf(packed, set(packed));
     expect(plots.length).toBeGreaterThan(2);
     plots.forEach((a, i) => {
@@ -75,7 +76,7 @@ describe("packing an asset", () => {
 
   it("lays blocks on several tiles, and beside what stays", async () => {
     const options = { groups: "material", search: "quick", padding: 4 };
-    const two = await edit(await cart(), "pack", { ...options, tiles: "1001-1002" });
+    const two = await edit(await laidOut(pepperMill()), "pack", { ...options, tiles: "1001-1002" });
     const plots = plotsOf(two, set(two));
     expect(new Set(plots.map((p) => Math.floor(p.u0))).size).toBe(2);
     for (const { box } of shellsAt(two, everything(two))) expect(plots.some((p) => within(box, p))).toBe(true);
@@ -134,7 +135,7 @@ describe("packing an asset", () => {
 
   it("keeps the density in a tile of another resolution", async () => {
     const asset = await edit(some(6, 0.5, 0.4), "set-resolution", { tile: 1002, resolution: 4096 });
-    const packed = await edit(asset, "pack", { tiles: "1001-1002", turns: "none", padding: 4 });
+    const packed = await edit(asset, "pack", { tiles: "1001-1002", turns: "none", padding: 4, search: "quick" });
     const texels = boxes(packed).map((b) => Math.sqrt((b.u1 - b.u0) * (b.v1 - b.v0)) * (b.u0 >= 1 ? 4096 : 2048));
     for (const side of texels) expect(side).toBeCloseTo(texels[0]!, 6);
     expect(new Set(boxes(packed).map((b) => Math.floor(b.u0))).size).toBe(2);
