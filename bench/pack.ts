@@ -17,7 +17,8 @@ import { KINDS, type Kind, setOf } from "./pack-sets";
 
 // Coverage of one tile and seconds of packing shells made by seeds, padding 8 and border 4 at 2048; beside the boxes about
 // them packed by two libraries, and the program that TAVLIN_PACK_PEER names (it takes in.obj and prints a line of JSON with
-// its coverage): without it its columns are empty, and so is what was covered against it by the time that it took. --check writes what was packed as OBJ files into a folder.
+// its coverage): without it its columns are empty, and so is "then", what was covered against it by the time that it took.
+// --check writes what was packed as OBJ files into a folder.
 
 const { values: asked } = parseArgs({
   options: {

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
 import { BitGrid, type GridBox, type GridShape, gridShapes } from "./bit-grid";
 import type { Item } from "./raster";
@@ -9,10 +10,6 @@ const COLUMNS = 128;
 const ROWS = 160;
 
 /** A box with its lower left corner anywhere, as a shell. */
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 
 /** An L of three boxes, which has a hollow. */
 const ell = (a: number, b: number): Item => {

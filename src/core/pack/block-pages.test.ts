@@ -1,25 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { at, box, packHere, tile, unwatched } from "../../testing/packing";
 import { Stopped } from "../layout/stopped";
 import { packGroups } from "./block-pages";
-import type { PackOne } from "./blocks";
 import type { Packed, PackJob } from "./job";
-import { packPage } from "./pack-page";
-import { type Page, type Placement, placedItem, STAYS, scaleOf } from "./page";
+import { type Placement, placedItem, scaleOf } from "./page";
 import { boundsOf, type Item } from "./raster";
 import { missing } from "./verify";
 
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
-const at = (item: Item, du: number, dv: number): Item => placedItem(item, { ...STAYS, du, dv });
-const tile = (u0: number, texels = 1024): Page => ({ u0, v0: 0, w: 1, h: 1, texels });
-const here: PackOne = async (items, packing, watch) => {
-  const sent = structuredClone({ items, packing });
-  return packPage(sent.items, sent.packing, watch?.step);
-};
-const silent = { step: () => {}, best: () => {} };
 const job = (items: readonly Item[], groups: readonly number[], more: Partial<PackJob> = {}): PackJob => ({
   items,
   groups,
@@ -67,7 +55,7 @@ describe("blocks on several pages", () => {
       items.map((_, i) => i % 5),
       { pages: [tile(0, 512), tile(1, 1024)], padding: 2 },
     );
-    const found = (await packGroups(how, here, silent))!;
+    const found = (await packGroups(how, packHere, unwatched))!;
     expectBlocks(how, found);
     const onFirst = new Set(how.groups!.filter((_, i) => found.pages[i] === 0));
     expect(onFirst.size).toBe(1);
@@ -77,10 +65,10 @@ describe("blocks on several pages", () => {
     const items = some(9, 0.25);
     const groups = items.map((_, i) => i % 3);
     const how = job(items, groups, { pages: [tile(0), tile(1)] });
-    const drafted = (await packGroups(how, here, silent))!;
+    const drafted = (await packGroups(how, packHere, unwatched))!;
     const told: number[] = [];
     const best = (p: readonly (Placement | null)[]) => told.push(scaleOf(p[0]!));
-    const found = (await packGroups({ ...how, effort: 0.1, work: 3e5 }, here, { ...silent, best }))!;
+    const found = (await packGroups({ ...how, effort: 0.1, work: 3e5 }, packHere, { ...unwatched, best }))!;
     expectBlocks(how, drafted);
     expectBlocks(how, found);
     expect(told[0]).toBeCloseTo(drafted.scale, 9);
@@ -92,13 +80,13 @@ describe("blocks on several pages", () => {
     const items = some(9, 0.38);
     const groups = items.map((_, i) => i % 3);
     const how = job(items, groups, { pages: [0, 1, 2, 3].map((u) => tile(u)), fixed: 1 });
-    const found = (await packGroups(how, here, silent))!;
+    const found = (await packGroups(how, packHere, unwatched))!;
     expectBlocks(how, found);
     expect(found.scale).toBe(1);
     expect(new Set(found.pages).size).toBe(3);
-    expect(await packGroups({ ...how, pages: how.pages.slice(0, 2) }, here, silent)).toBeNull();
+    expect(await packGroups({ ...how, pages: how.pages.slice(0, 2) }, packHere, unwatched)).toBeNull();
     const small = { ...how, fixed: 0.4 };
-    expect(new Set((await packGroups(small, here, silent))!.pages).size).toBe(1);
+    expect(new Set((await packGroups(small, packHere, unwatched))!.pages).size).toBe(1);
   });
 
   it("gives the first tiles the groups that are worth most, where that is told", async () => {
@@ -106,7 +94,7 @@ describe("blocks on several pages", () => {
     const groups = items.map((_, i) => i % 4);
     const worth = groups.map((g) => [1, 4, 2, 3][g]!);
     const how = job(items, groups, { pages: [tile(0), tile(1)], worth });
-    const found = (await packGroups(how, here, silent))!;
+    const found = (await packGroups(how, packHere, unwatched))!;
     expectBlocks(how, found);
     expect(groups.filter((_, i) => found.pages[i] === 0).every((g) => g === 1 || g === 3)).toBe(true);
     expect(new Set(found.pages).size).toBe(2);
@@ -123,7 +111,7 @@ describe("blocks on several pages", () => {
       items.map((_, i) => i % 4),
       { pages: [tile(0), tile(1)], effort: 0.1, work: 3e5 },
     );
-    const found = (await packGroups(how, here, { step, best: () => void told++ }))!;
+    const found = (await packGroups(how, packHere, { step, best: () => void told++ }))!;
     expect(found.stopped).toBe(true);
     expectBlocks(how, found);
   });
@@ -138,12 +126,20 @@ describe("blocks where something stays", () => {
       items.map((_, i) => i % 2),
       { obstacles: [stays] },
     );
-    const found = (await packGroups(how, here, silent))!;
+    const found = (await packGroups(how, packHere, unwatched))!;
     expectBlocks(how, found);
     const area = found.blocks!.reduce((sum, b) => sum + b.w * b.h, 0);
     expect(area).toBeLessThanOrEqual(0.6 - 4 / 1024);
     // A column of cells more or less.
     expect(area).toBeGreaterThan(0.6 - 4 / 1024 - 2 / 256);
+  });
+
+  it("keep the padding to what stays just beyond the page as well", async () => {
+    const items = some(6);
+    const groups = items.map((_, i) => i % 2);
+    const beyond = at(box(1, 1), 1 + 1 / 1024, 0);
+    const how = job(items, groups, { obstacles: [beyond] });
+    expectBlocks(how, (await packGroups(how, packHere, unwatched))!);
   });
 
   it("keep clear of it, wherever it lies, and there are none where nothing is left", async () => {
@@ -157,11 +153,11 @@ describe("blocks where something stays", () => {
           items.map((_, i) => i % 2),
           { obstacles },
         );
-        expectBlocks(how, (await packGroups(how, here, silent))!);
+        expectBlocks(how, (await packGroups(how, packHere, unwatched))!);
       }),
       { numRuns: 4 },
     );
     const all = job(some(4), [0, 1, 0, 1], { obstacles: [at(box(3, 3), -1, -1)] });
-    expect(await packGroups(all, here, silent)).toBeNull();
+    expect(await packGroups(all, packHere, unwatched)).toBeNull();
   });
 });

@@ -2,14 +2,11 @@ import { Stopped } from "../layout/stopped";
 import { TakenCells } from "../place/free-boxes";
 import { type Block, type Blocks, type BlockWatch, type PackOne, packBlocks } from "./blocks";
 import { inPage, type Packed, type PackJob, type PackWatch } from "./job";
+import { atOneScale, ROUNDED } from "./one-scale";
 import type { PagePacking } from "./pack-page";
 import { areaOf, lengthOf, type Page, type Placement, roomOf } from "./page";
 import type { Item } from "./raster";
 
-/** Scales that differ by no more are one. */
-const ROUNDED = 1e-9;
-/** What all pages come to is made smaller by this where one of them does not take its groups at it, so often. */
-const [SMALLER, TIMES] = [0.995, 20];
 /** The share of the time at which there are drafts of several pages. */
 const DRAFTED = 0.1;
 
@@ -47,11 +44,12 @@ export async function packGroups(job: PackJob, packOne: PackOne, watch: PackWatc
 /** The largest rectangle of a page that what stays leaves free, with the padding about it. */
 function freePart(page: Page, obstacles: readonly Item[], padding: number): Page {
   if (!obstacles.length || !(page.w > 0 && page.h > 0)) return page;
-  const cells = new TakenCells(page.u0, page.v0, page.w, page.h);
+  // What stays beyond the page may lie nearer than the padding to its border.
+  const cells = new TakenCells(page.u0 - padding, page.v0 - padding, page.w + 2 * padding, page.h + 2 * padding);
   for (const { triangles: q } of obstacles)
     for (let i = 0; i < q.length; i += 6)
       cells.addTriangle(q[i]!, q[i + 1]!, q[i + 2]!, q[i + 3]!, q[i + 4]!, q[i + 5]!);
-  const [box] = cells.boxes(padding, 1, 0, 0);
+  const [box] = cells.boxes(padding, 1, 0);
   return box ? { ...page, u0: box.u0, v0: box.v0, w: box.u1 - box.u0, h: box.v1 - box.v0 } : { ...page, w: 0, h: 0 };
 }
 
@@ -159,19 +157,13 @@ class GroupPages {
       if (!one) return;
       laid.push(one);
     }
-    let scale = Math.min(...laid.map(({ blocks }) => blocks.scale));
-    for (let turn = 0; turn < TIMES && scale > (this.kept?.scale ?? 0); turn++, scale *= SMALLER) {
-      const all: Laid[] = [];
-      for (const one of laid) {
-        const isThere = one.blocks.scale <= scale * (1 + ROUNDED);
-        const same = isThere ? one : await at(one.page, scale, used.length);
-        if (same) all.push(same);
-      }
-      if (all.length < laid.length) continue;
-      this.kept = this.packed(all, scale, false);
-      this.watch.best(this.kept.placements, this.kept.pages);
-      return;
-    }
+    const scale = Math.min(...laid.map(({ blocks }) => blocks.scale));
+    const found = await atOneScale(laid, scale, this.kept?.scale ?? 0, async (one, wanted) =>
+      one.blocks.scale <= wanted * (1 + ROUNDED) ? one : at(one.page, wanted, used.length),
+    );
+    if (!found) return;
+    this.kept = this.packed(found.laid, found.scale, false);
+    this.watch.best(this.kept.placements, this.kept.pages);
   }
 
   private pack(

@@ -1,4 +1,5 @@
 import { Stopped } from "../layout/stopped";
+import { atOneScale, ROUNDED } from "./one-scale";
 import type { PageFound, PagePacking } from "./pack-page";
 import { areaOf, lengthOf, type Page } from "./page";
 import type { Item } from "./raster";
@@ -47,10 +48,6 @@ const AS_DRAFTS = 20;
 const CORRECTED = 4 / 3;
 /** A cut that comes to no more than this of the best is given up: sharing out anew does not bring as much. */
 const NO_BETTER = 0.7;
-/** Where a group does not fit at the scale of all, that is made smaller by this, so often. */
-const [SMALLER, TIMES] = [0.995, 60];
-/** Scales that differ by no more are one. */
-const ROUNDED = 1e-9;
 
 /**
  * Shares a page out among groups, in rectangles, and packs each group into its own: all shells at one scale.
@@ -148,24 +145,20 @@ class BlockPacker {
   private async keep(shared: Shared, how: Partial<PagePacking>, weight: number): Promise<void> {
     const { fixed } = this.packing;
     if (fixed !== undefined && shared.scale < fixed * (1 - ROUNDED)) return;
-    let scale = fixed ?? shared.scale;
-    for (let turn = 0; turn < TIMES && scale > (this.kept?.scale ?? 0); turn++, scale *= SMALLER) {
-      const all = await Promise.all(
-        shared.rectangles.map(async (page, g): Promise<Block[]> => {
-          const known = shared.found[g];
-          const isThere = known && Math.abs(known.scale - scale) <= ROUNDED * scale;
-          const found = isThere ? known : await this.pack(g, page, { ...how, fixed: scale }, weight);
-          return found ? [{ page, members: this.groups[g]!, found }] : [];
-        }),
-      );
-      const blocks = all.flat();
-      if (blocks.length === this.groups.length) {
-        this.kept = { blocks, scale, stopped: blocks.some(({ found }) => found.stopped) };
-        this.watch.best(blocks);
-        return;
-      }
-      if (fixed !== undefined) return;
-    }
+    const least = this.kept?.scale ?? 0;
+    const scale = fixed ?? shared.scale;
+    const groups = this.groups.map((_, g) => g);
+    // Where one scale is wanted, none that is smaller will do.
+    const above = fixed === undefined ? least : Math.max(least, fixed * (1 - ROUNDED));
+    const all = await atOneScale(groups, scale, above, async (g, wanted): Promise<Block | null> => {
+      const [page, known] = [shared.rectangles[g]!, shared.found[g]];
+      const isThere = known && Math.abs(known.scale - wanted) <= ROUNDED * wanted;
+      const found = isThere ? known : await this.pack(g, page, { ...how, fixed: wanted }, weight);
+      return found && { page, members: this.groups[g]!, found };
+    });
+    if (!all) return;
+    this.kept = { blocks: all.laid, scale: all.scale, stopped: all.laid.some(({ found }) => found.stopped) };
+    this.watch.best(all.laid);
   }
 
   private async pack(g: number, rectangle: Page, how: Partial<PagePacking>, weight: number): Promise<PageFound | null> {

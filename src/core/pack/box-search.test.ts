@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { box } from "../../testing/packing";
 import { searchBoxes } from "./box-search";
 import type { FoundLayout, OrderOptions } from "./order-search";
 import { areaOf, placedItem, scaleOf } from "./page";
@@ -7,10 +8,6 @@ import { boundsOf, type Item } from "./raster";
 import { missing } from "./verify";
 import { waysOf } from "./ways";
 
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 const page = { u0: 2 / 1024, v0: 2 / 1024, w: 1020 / 1024, h: 1020 / 1024, texels: 1024 };
 const plain = (items: readonly Item[], more: Partial<OrderOptions> = {}): OrderOptions => ({
   page,

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { box } from "../../testing/packing";
 import { type FillOptions, fillPages } from "./fill-pages";
 import { type Page, placedItem, scaleOf } from "./page";
 import type { Item } from "./raster";
@@ -7,10 +8,6 @@ import { missing } from "./verify";
 import { waysOf } from "./ways";
 
 const page = (k: number, more: Partial<Page> = {}): Page => ({ u0: k, v0: 0, w: 1, h: 1, texels: 1024, ...more });
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 
 /** Fills pages with shells at their own size, and looks that all gaps are kept. */
 function filled(items: readonly Item[], pages: readonly Page[], more: Partial<FillOptions> = {}) {
@@ -68,6 +65,10 @@ describe("filling one page after another", () => {
       { worth: [1, 2, 1, 4] },
     )!;
     expect(found.pages).toEqual([2, 1, 3, 0]);
+    // Of groups, those that any of them is in.
+    const pages = [0, 1, 2].map((k) => page(k));
+    const small = [0.2, 0.3, 0.2, 0.3].map((side) => box(side, side));
+    expect(filled(small, pages, { groups: [0, 1, 2, 2], worth: [1, 3, 1, 2] })!.pages).toEqual([2, 0, 1, 1]);
   });
 
   it("takes a unit of each page for itself, and keeps clear of what stays", () => {

@@ -14,7 +14,7 @@ export interface FillOptions {
   readonly padding: number;
   readonly scale: number;
   readonly obstacles?: readonly Item[] | undefined;
-  /** By shell, the group it belongs to, where each group begins a page of its own; groups go in the order of their numbers. */
+  /** By shell, the group it belongs to, where each group begins a page of its own: those that are worth most first, then in the order of their numbers. */
   readonly groups?: readonly number[] | undefined;
   /** By shell, what it is worth: those that are worth most come first, else the largest. */
   readonly worth?: readonly number[] | undefined;
@@ -60,7 +60,8 @@ export function fillPages(
   const on: number[] = new Array(items.length);
   let page = 0;
   let laid = 0;
-  for (const group of [...byGroup.keys()].sort((a, b) => a - b)) {
+  const worthOf = (group: number) => Math.max(...byGroup.get(group)!.map((i) => worth[i]!));
+  for (const group of [...byGroup.keys()].sort((a, b) => worthOf(b) - worthOf(a) || a - b)) {
     let left = byGroup.get(group)!;
     while (left.length) {
       if (page >= pages.length) return null;

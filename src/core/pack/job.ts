@@ -1,32 +1,22 @@
-import type { Turns } from "../layout/pack-wishes";
 import type { PagePacking } from "./pack-page";
 import type { Page, Placement } from "./page";
 import type { Item } from "./raster";
 
 /** Shells that are to be packed, and where. */
-export interface PackJob {
+export interface PackJob
+  extends Pick<PagePacking, "turns" | "step" | "mirrored" | "effort" | "work" | "fixed" | "obstacles" | "start"> {
   readonly items: readonly Item[];
   readonly pages: readonly Page[];
   /** Texels that a unit of the shells is, at a scale of 1. */
   readonly resolution: number;
   /** Least distance of two shells, texels. */
   readonly padding: number;
-  readonly turns: Turns;
-  readonly step?: number | undefined;
-  readonly mirrored?: boolean | undefined;
-  readonly effort: number;
-  readonly work: number;
-  /** The only scale that is wanted; as large as they fit where none is given. */
-  readonly fixed?: number | undefined;
-  readonly obstacles?: readonly Item[] | undefined;
   /** By shell, the number of its group, from 0 on. */
   readonly groups?: readonly number[] | undefined;
   /** By shell, what it is worth: of several pages the first get those that are worth most; the largest where it is not told. */
   readonly worth?: readonly number[] | undefined;
   /** Groups get rectangles of one page, or pages of their own. */
   readonly apart?: "blocks" | "pages" | undefined;
-  /** Where they lie, to go on from. */
-  readonly start?: readonly Placement[] | undefined;
 }
 
 export interface Packed {

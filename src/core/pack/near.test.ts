@@ -1,15 +1,10 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { at, box } from "../../testing/packing";
 import { moveLeast, placeNear } from "./near";
 import { placedItem, STAYS } from "./page";
 import { boundsOf, type Item } from "./raster";
 import { missing } from "./verify";
-
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
-const at = (item: Item, u: number, v: number): Item => placedItem(item, { ...STAYS, du: u, dv: v });
 
 const page = { u0: 0, v0: 0, w: 1, h: 1, texels: 1024 };
 const options = { page, padding: 4 / 1024, turns: "quarters" as const };

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { at, box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
 import { BitGrid, gridShapes } from "./bit-grid";
 import { takeObstacle } from "./obstacles";
@@ -7,13 +8,7 @@ import { waysOf } from "./ways";
 
 const CELLS = 64;
 
-const boxAt = (u0: number, v0: number, w: number, h: number): Item => {
-  const [u1, v1] = [u0 + w, v0 + h];
-  return {
-    triangles: Float64Array.of(u0, v0, u1, v0, u1, v1, u0, v0, u1, v1, u0, v1),
-    outline: Float64Array.of(u0, v0, u1, v0, u1, v0, u1, v1, u1, v1, u0, v1, u0, v1, u0, v0),
-  };
-};
+const boxAt = (u0: number, v0: number, w: number, h: number): Item => at(box(w, h), u0, v0);
 
 /** Where a square of some cells goes lowest beside what stays: on a sheet of 64 cells that begins at (from, 0). */
 function lowest(stays: readonly Item[], side: number, padding = 0, from = 0): readonly [x: number, y: number] | null {

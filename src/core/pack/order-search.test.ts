@@ -1,15 +1,11 @@
 import { describe, expect, it } from "vitest";
+import { box } from "../../testing/packing";
 import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
 import { areaOf, placedItem } from "./page";
 import type { Item } from "./raster";
 import { searchRoughly } from "./rough-search";
 import { missing } from "./verify";
 import { waysOf } from "./ways";
-
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 
 /** Boxes that fill a square exactly: it is cut into columns, and each of these into rows. */
 const cutSquare = (): Item[] => {

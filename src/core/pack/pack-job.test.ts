@@ -1,30 +1,18 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { box, packHere, tile, unwatched } from "../../testing/packing";
 import { Stopped } from "../layout/stopped";
-import type { PackOne } from "./blocks";
 import type { PackJob } from "./job";
 import { packJob } from "./pack-job";
-import { packPage } from "./pack-page";
-import { type Page, type Placement, placedItem, scaleOf } from "./page";
+import { type Placement, placedItem, scaleOf } from "./page";
 import { boundsOf, type Item } from "./raster";
 import { missing } from "./verify";
 
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 /** Three-cornered: what is lost between boxes about these is much. */
 const wedge = (w: number, h: number): Item => ({
   triangles: Float64Array.of(0, 0, w, 0, 0.3 * w, h),
   outline: Float64Array.of(0, 0, w, 0, w, 0, 0.3 * w, h, 0.3 * w, h, 0, 0),
 });
-const tile = (u0: number, texels = 1024): Page => ({ u0, v0: 0, w: 1, h: 1, texels });
-/** As a worker does: what it is told is copied on its way. */
-const here: PackOne = async (items, packing, watch) => {
-  const sent = structuredClone({ items, packing });
-  return packPage(sent.items, sent.packing, watch?.step);
-};
-const watch = { step: () => {}, best: () => {} };
 const job = (items: readonly Item[], more: Partial<PackJob> = {}): PackJob => ({
   items,
   pages: [tile(0)],
@@ -38,7 +26,7 @@ const job = (items: readonly Item[], more: Partial<PackJob> = {}): PackJob => ({
 
 /** Packs, and checks that all lies well in its page. */
 async function packed(how: PackJob) {
-  const found = (await packJob(how, here, watch))!;
+  const found = (await packJob(how, packHere, unwatched))!;
   const lie = how.items.map((item, i) => placedItem(item, found.placements[i]!));
   how.pages.forEach((page, number) => {
     const own = lie.filter((_, i) => found.pages[i] === number);
@@ -61,7 +49,7 @@ describe("packing a job", () => {
     const filled = await packed(job(items, { pages: pages.slice(0, 2) }));
     expect(filled.scale).toBeLessThan(1);
     expect(filled.scale).toBeGreaterThan(0.65);
-    expect(await packJob(job(items, { pages: pages.slice(0, 2), fixed: 1 }), here, watch)).toBeNull();
+    expect(await packJob(job(items, { pages: pages.slice(0, 2), fixed: 1 }), packHere, unwatched)).toBeNull();
   });
 
   it("keeps the density in tiles of other resolutions", async () => {
@@ -109,7 +97,7 @@ describe("packing a job", () => {
     const scales: number[] = [];
     const best = (placements: readonly (Placement | null)[]) => scales.push(scaleOf(placements[0]!));
     const how = job(items, { groups, apart: "blocks", effort: 0.1, work: 1e6 });
-    const found = (await packJob(how, here, { ...watch, best }))!;
+    const found = (await packJob(how, packHere, { ...unwatched, best }))!;
     expect(found.scale).toBeGreaterThan(scales[0]!);
     expect(scales.at(-1)).toBeCloseTo(found.scale, 9);
     for (const p of found.placements) expect(scaleOf(p)).toBeCloseTo(found.scale, 9);
@@ -121,7 +109,7 @@ describe("packing a job", () => {
       ),
     ).toBe(0);
     // At the scale it came to they fit again.
-    expect((await packJob({ ...how, fixed: found.scale }, here, watch))?.scale).toBe(found.scale);
+    expect((await packJob({ ...how, fixed: found.scale }, packHere, unwatched))?.scale).toBe(found.scale);
   });
 
   it("keeps the blocks that it had when it is stopped", async () => {
@@ -131,7 +119,7 @@ describe("packing a job", () => {
       if (told) throw new Stopped("Stopped.");
     };
     const how = job(items, { groups: items.map((_, i) => i % 2), apart: "blocks", effort: 0.1, work: 1e6 });
-    const found = await packJob(how, here, { step, best: () => void told++ });
+    const found = await packJob(how, packHere, { step, best: () => void told++ });
     expect(told).toBe(1);
     expect(found!.stopped).toBe(true);
     expect(found!.placements.every(Boolean)).toBe(true);
@@ -142,7 +130,7 @@ describe("packing a job", () => {
     const step = (share: number) => {
       if (share > 0.5) throw new Stopped("Stopped.");
     };
-    const found = await packJob(job(items, { pages: [tile(0), tile(1)] }), here, { ...watch, step });
+    const found = await packJob(job(items, { pages: [tile(0), tile(1)] }), packHere, { ...unwatched, step });
     expect(found!.stopped).toBe(true);
     expect(found!.placements).toHaveLength(9);
   });

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { at, box } from "../../testing/packing";
 import { coverageOf } from "../check/coverage";
 import { leastGap } from "../check/gaps";
 import { Stopped } from "../layout/stopped";
@@ -19,13 +20,6 @@ function oval(w: number, h: number, corners: number): Item {
   const outline = p.flatMap((a, i) => [...a, ...p[(i + 1) % corners]!]);
   return { triangles: Float64Array.from(triangles), outline: Float64Array.from(outline) };
 }
-
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
-
-const at = (item: Item, u: number, v: number): Item => placedItem(item, { ...STAYS, du: u, dv: v });
 
 const RESOLUTION = 1024;
 const inTile = (margin: number) => ({

@@ -2,6 +2,7 @@ import { withKernels } from "../kernels/kernels";
 import type { Turns } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
 import { searchBoxes } from "./box-search";
+import { ROUNDED } from "./one-scale";
 import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
 import { type Page, type Placement, placedItem, ROOM_EACH, roomOf, scaleOf } from "./page";
 import type { Item } from "./raster";
@@ -51,8 +52,6 @@ const TRIED_WORK = 0.5;
 const [SOME, APART, FEW_SHELLS] = [4, 1.003, 150];
 /** Shares of the search for rough layouts after which the last one is settled a little, to be seen, and by which share of the work. */
 const [SEEN_AT, SEEN] = [[0.3, 0.45, 0.6, 0.8], 0.03];
-/** Scales that differ by no more are one. */
-const ROUNDED = 1e-9;
 /** Samples that are looked up for each shell at the least, where shells are settled at all. */
 const WORK_EACH = 100_000;
 /** How often shells that came to lie too near by what rasters tell too little are settled a little wider. */

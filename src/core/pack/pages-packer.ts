@@ -2,6 +2,7 @@ import { Stopped } from "../layout/stopped";
 import type { PackOne } from "./blocks";
 import { evenedOut } from "./even-out";
 import { inPage, type Packed, type PackJob, type PackWatch } from "./job";
+import { atOneScale, ROUNDED } from "./one-scale";
 import type { PageFound, PagePacking } from "./pack-page";
 import { areaOf, lengthOf, type Placement } from "./page";
 
@@ -12,10 +13,6 @@ const [DRAFTED, PACKED] = [0.25, 0.7];
 const [BY_DRAFTS, MOST_DRAFTS, BY_WORK, PART] = [4, 40, 2, 0.5];
 /** Moves in a row that bring nothing, after which no more are tried. */
 const WITHOUT_GAIN = 5;
-/** What all pages come to is made smaller by this where one of them does not take its shells at it, so often. */
-const [SMALLER, TIMES] = [0.997, 20];
-/** Scales that differ by no more are one. */
-const ROUNDED = 1e-9;
 /** The share of a page that is taken to be filled, where nothing lies on it yet. */
 const HELD = 0.6;
 
@@ -158,22 +155,20 @@ export class PagesPacker {
   /** Lays all pages at one scale, that to which all of them come, and keeps what comes of it. */
   private async keep(): Promise<void> {
     const { fixed = Infinity, items } = this.job;
-    let scale = Math.min(fixed, this.least());
-    for (let turn = 0; turn < TIMES && scale > this.kept.scale; turn++, scale *= SMALLER) {
-      const all = await Promise.all(this.loads.map((load) => this.at(load, scale)));
-      if (all.some((found, k) => !found && this.loads[k]!.members.length)) continue;
-      const placements: Placement[] = new Array(items.length);
-      const pages: number[] = new Array(items.length);
-      this.loads.forEach(({ page, members }, k) => {
-        members.forEach((i, m) => {
-          placements[i] = all[k]!.placements[m]!;
-          pages[i] = page;
-        });
+    const loads = this.loads.filter(({ members }) => members.length);
+    const scale = Math.min(fixed, this.least());
+    const found = await atOneScale(loads, scale, this.kept.scale, (load, wanted) => this.at(load, wanted));
+    if (!found) return;
+    const placements: Placement[] = new Array(items.length);
+    const pages: number[] = new Array(items.length);
+    loads.forEach(({ page, members }, k) => {
+      members.forEach((i, m) => {
+        placements[i] = found.laid[k]!.placements[m]!;
+        pages[i] = page;
       });
-      this.kept = { placements, pages, scale, stopped: false };
-      this.watch.best(placements, pages);
-      return;
-    }
+    });
+    this.kept = { placements, pages, scale: found.scale, stopped: false };
+    this.watch.best(placements, pages);
   }
 
   /** A page at a scale: made smaller about where shells lie, or packed anew. */

@@ -1,18 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
 import { Stopped } from "../layout/stopped";
 import { BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
-import type { Item } from "./raster";
 import { type Laid, Repacking } from "./repack";
 import { waysOf } from "./ways";
 
 const [COLUMNS, ROWS] = [128, 128];
-
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 
 /** Lays boxes low on a page, and repacks them. */
 function repacked(sizes: readonly (readonly [w: number, h: number])[], changes: number, look = () => {}) {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { box } from "../../testing/packing";
 import { EFFORTS } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
 import type { FoundLayout, OrderOptions } from "./order-search";
@@ -13,10 +14,6 @@ const PADDING = 8 / 1024;
 /** A cell of the sheets for few shells, along the longer side of a page of 1. */
 const CELL = 1 / 512;
 
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 const boxes = Array.from({ length: 24 }, (_, i) => box(0.1 + 0.07 * ((i * 5) % 7), 0.1 + 0.05 * ((i * 3) % 11)));
 
 /** All that a search told, one after another. */

@@ -1,18 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { at, box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
 import type { Page } from "./page";
 import type { Item } from "./raster";
 import { besideStaying, StayingShape, unseenBetween } from "./settle-stays";
 
 const page: Page = { u0: 2, v0: -1, w: 1, h: 0.5, texels: 1024 };
-const boxAt = (u0: number, v0: number, w: number, h: number): Item => {
-  const [u1, v1] = [u0 + w, v0 + h];
-  return {
-    triangles: Float64Array.of(u0, v0, u1, v0, u1, v1, u0, v0, u1, v1, u0, v1),
-    outline: Float64Array.of(u0, v0, u1, v0, u1, v0, u1, v1, u1, v1, u0, v1, u0, v1, u0, v0),
-  };
-};
+const boxAt = (u0: number, v0: number, w: number, h: number): Item => at(box(w, h), u0, v0);
 
 describe("what stays on a page", () => {
   it("tells distances all over the page, in nodes of any size up to the largest", () => {

@@ -1,5 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { at, box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
 import { Stopped } from "../layout/stopped";
 import { type Page, type Placement, placedItem, STAYS, scaleOf } from "./page";
@@ -10,13 +11,7 @@ import { missing } from "./verify";
 const page: Page = { u0: 0, v0: 0, w: 1, h: 1, texels: 1024 };
 const PADDING = 4 / 1024;
 
-const box = (w: number, h: number): Item => ({
-  triangles: Float64Array.of(0, 0, w, 0, w, h, 0, 0, w, h, 0, h),
-  outline: Float64Array.of(0, 0, w, 0, w, 0, w, h, w, h, 0, h, 0, h, 0, 0),
-});
 const put = (scale: number, du: number, dv: number): Placement => ({ ...STAYS, xx: scale, yy: scale, du, dv });
-
-const at = (item: Item, du: number, dv: number): Item => placedItem(item, put(1, du, dv));
 
 /** Settles shells from where they lie. */
 function settled(

@@ -4,6 +4,7 @@ import type { PackOne } from "./blocks";
 import { type FillOptions, fillPages } from "./fill-pages";
 import type { Packed, PackJob, PackWatch } from "./job";
 import { largestScale } from "./largest-scale";
+import { ROUNDED } from "./one-scale";
 import { areaOf, extentOf } from "./page";
 import { FILLED, PagesPacker } from "./pages-packer";
 import { waysOf } from "./ways";
@@ -16,8 +17,6 @@ const FIRST_FILL = 0.6;
 const QUICK = EFFORTS.quick.effort;
 /** What fills pages at less than this of the scale that is wanted is not packed on them: that brings no more. */
 const WITHIN_REACH = 0.85;
-/** Scales that differ by no more are one. */
-const ROUNDED = 1e-9;
 
 /**
  * Packs shells into several pages, all at one scale: the one that is wanted, in as few pages as hold them, or the largest.

@@ -62,20 +62,19 @@ export class TakenCells {
   /**
    * The largest empty boxes, none lying over another, the largest first.
    *
-   * @param apart distance kept from what is taken @param most how many @param least area, tiles
-   * @param border distance kept from the border, the same where it is not given
+   * @param apart distance kept from what is taken and from the border @param most how many @param least area, tiles
    */
-  boxes(apart: number, most: number, least: number, border = apart): SheetBox[] {
+  boxes(apart: number, most: number, least: number): SheetBox[] {
     const { u0, v0, w, h } = this;
     const taken = this.taken.slice();
     const out: SheetBox[] = [];
     while (out.length < most) {
       const [i0, j0, i1, j1] = largestEmpty(taken);
       const box = {
-        u0: u0 + (w * i0) / CELLS + (i0 ? apart : border),
-        v0: v0 + (h * j0) / CELLS + (j0 ? apart : border),
-        u1: u0 + (w * i1) / CELLS - (i1 < CELLS ? apart : border),
-        v1: v0 + (h * j1) / CELLS - (j1 < CELLS ? apart : border),
+        u0: u0 + (w * i0) / CELLS + apart,
+        v0: v0 + (h * j0) / CELLS + apart,
+        u1: u0 + (w * i1) / CELLS - apart,
+        v1: v0 + (h * j1) / CELLS - apart,
       };
       if (!(box.u1 > box.u0 && box.v1 > box.v0) || (box.u1 - box.u0) * (box.v1 - box.v0) < least) break;
       out.push(box);

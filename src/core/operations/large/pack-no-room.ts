@@ -1,5 +1,4 @@
 import type { Asset, UvSetId } from "../../layout/asset";
-import { EFFORTS } from "../../layout/pack-wishes";
 import { type Offer, UserError } from "../../layout/user-error";
 import type { PackJob } from "../../pack/job";
 import { packJob } from "../../pack/pack-job";
@@ -23,8 +22,7 @@ export async function noRoom(
   set: UvSetId,
   context: Context,
 ): Promise<UserError> {
-  const { job } = packPlan(asset, work, options, set);
-  const { seeds } = EFFORTS[options.search ?? "quick"];
+  const { job, seeds } = packPlan(asset, work, options, set);
   const watch = { step: () => context.progress(1), best: () => {} };
   const fits = async (tried: PackJob): Promise<number> =>
     (await packJob(tried, packSideBySide(context, seeds), watch))?.scale ?? 0;

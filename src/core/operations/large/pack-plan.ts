@@ -15,6 +15,8 @@ import { type Gathered, gathered, type PackWork } from "./pack-work";
 export interface PackPlan extends Gathered {
   readonly job: PackJob;
   readonly groups: Groups | null;
+  /** Searches side by side: blocks lie side by side on the workers themselves. */
+  readonly seeds: number;
   /** By page, the texels of the tile or plot that it is, with the margin. */
   readonly room: readonly number[];
 }
@@ -53,7 +55,7 @@ export function packPlan(asset: Asset, work: readonly PackWork[], options: PackO
     ...(options.first === "the most important" ? { worth: ratiosOf(asset, work, found.owners, set) } : {}),
     ...(begins ? { start: found.items.map(() => STAYS) } : {}),
   };
-  return { ...found, job, groups, room };
+  return { ...found, job, groups, room, seeds: groups && job.apart === "blocks" ? 1 : EFFORTS[search].seeds };
 }
 
 /** What stays near one of the pages. */

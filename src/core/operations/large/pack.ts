@@ -1,8 +1,7 @@
 import { type Asset, type LayoutChange, type UvSetId, withLayouts } from "../../layout/asset";
-import { EFFORTS } from "../../layout/pack-wishes";
 import { MOST_PLOTS, type Plot } from "../../layout/plots";
 import { UserError } from "../../layout/user-error";
-import type { Packed, PackJob } from "../../pack/job";
+import type { Packed } from "../../pack/job";
 import { packJob } from "../../pack/pack-job";
 import { areaOf, type Page, type Placement, scaleOf } from "../../pack/page";
 import { packSideBySide } from "../../tasks/pack-side-by-side";
@@ -72,7 +71,7 @@ export async function packLayouts(
     },
   };
   watch.step(0);
-  const all = () => packJob(job, packSideBySide(context, seedsFor(job, options)), watch);
+  const all = () => packJob(job, packSideBySide(context, plan.seeds), watch);
   const packed = await (options.places === undefined || options.places === "anywhere"
     ? all()
     : (packedNear(asset, work, plan, options, watch.step) ?? (options.places === NEAR ? all() : null)));
@@ -86,10 +85,6 @@ export async function packLayouts(
     ...(packed.stopped ? { stopped: true } : {}),
   };
 }
-
-/** Searches side by side: blocks are packed side by side themselves. */
-const seedsFor = (job: PackJob, { search = "quick" }: PackOptions): number =>
-  job.groups && job.apart === "blocks" ? 1 : EFFORTS[search].seeds;
 
 /** @throws UserError where it cannot be gone on from where shells lie */
 function checkBeginning({ job, owners }: PackPlan): void {
