@@ -139,7 +139,11 @@ describe("blocks where something stays", () => {
     const groups = items.map((_, i) => i % 2);
     const beyond = at(box(1, 1), 1 + 1 / 1024, 0);
     const how = job(items, groups, { obstacles: [beyond] });
-    expectBlocks(how, (await packGroups(how, packHere, unwatched))!);
+    const found = (await packGroups(how, packHere, unwatched))!;
+    expectBlocks(how, found);
+    const right = Math.max(...found.blocks!.map((b) => b.u0 + b.w));
+    expect(right).toBeLessThanOrEqual(1 - 3 / 1024 + 1e-12);
+    expect(right).toBeGreaterThan(1 - 3 / 1024 - 2 / 256);
   });
 
   it("keep clear of it, wherever it lies, and there are none where nothing is left", async () => {
