@@ -117,8 +117,6 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
       {head}
       <p title={op.about}>{words}</p>
       {movesUnderImages(op, state) && <PaintedImages />}
-      {op.kind === "edit" && op.foretells && ready && <Foretold op={op} />}
-      {op.kind === "edit" && op.drawnBefore && ready && isPicked && <Tried op={op} />}
       {shown.map((f) => (
         <Field
           key={f.name}
@@ -156,6 +154,11 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
           {shortTitle(op)}
         </Button>
       )}
+      {/* It comes a moment later: above the button it would move that away from under the pointer. */}
+      <div className={classes.told}>
+        {op.kind === "edit" && op.foretells && ready && <Foretold op={op} />}
+        {op.kind === "edit" && op.drawnBefore && ready && isPicked && <Tried op={op} />}
+      </div>
       {op.id === assemble.id && <OneByOne />}
       {op.id === intoFree.id && <ShowsFree />}
       {outcome && <Result outcome={outcome} />}
