@@ -106,12 +106,22 @@ interface Code {
     grid: number,
     runs: number,
     count: number,
+    h: number,
     firstX: number,
     lastX: number,
     firstY: number,
     lastY: number,
   ): number;
-  fitNear(grid: number, runs: number, count: number, lastX: number, lastY: number, x: number, y: number): number;
+  fitNear(
+    grid: number,
+    runs: number,
+    count: number,
+    h: number,
+    lastX: number,
+    lastY: number,
+    x: number,
+    y: number,
+  ): number;
   fitContact(
     grid: number,
     runs: number,
@@ -125,6 +135,8 @@ interface Code {
     limit: number,
   ): number;
   contactScore(): number;
+  copyRows(to: number, from: number, first: number, last: number): void;
+  keepLevels(grid: number, levels: number): void;
   setRuns(grid: number, runs: number, count: number, x: number, y: number, top: number, taken: number): void;
   shellDistances(
     out: number,
@@ -149,8 +161,8 @@ interface Code {
   settleHits(hit: number, marks: number, out: number): number;
   settleWeigh(): void;
   settleMove(shell: number, texel: number): void;
-  gridBytes(rows: number, words: number, levels: number): number;
-  beginGrid(grid: number, rows: number, words: number, levels: number): void;
+  gridBytes(rows: number, words: number, levels: number, tall: number): number;
+  beginGrid(grid: number, rows: number, words: number, levels: number, tall: number): void;
   freeAll(grid: number): void;
   dot(count: number, a: number, b: number): number;
   addScaled(count: number, out: number, a: number, b: number, times: number): void;

@@ -2,14 +2,12 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
-import { BitGrid, type GridBox, type GridShape, gridShapes } from "./bit-grid";
+import { BitGrid, type GridBox, type GridShape, gridShapes, longestRun } from "./bit-grid";
 import type { Item } from "./raster";
 import { waysOf } from "./ways";
 
 const COLUMNS = 128;
 const ROWS = 160;
-
-/** A box with its lower left corner anywhere, as a shell. */
 
 /** An L of three boxes, which has a hollow. */
 const ell = (a: number, b: number): Item => {
@@ -32,14 +30,18 @@ const cellsOf = (kernels: Kernels, at: number, count: number): Array<[x: number,
   return out;
 };
 
-describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
+describe.each([
+  [true, false],
+  [true, true],
+  [false, false],
+])("cells as bits, with SIMD: %s, rows told together: %s", (simd, tall) => {
   it("puts every shape where looking at every cell would put it", () => {
     const size = fc.double({ min: 2, max: 40, noNaN: true });
     const some = fc.array(fc.tuple(size, size, fc.boolean()), { minLength: 1, maxLength: 9 });
     fc.assert(
       fc.property(some, fc.double({ min: 0, max: 3, noNaN: true }), (list, padding) => {
         const kernels = new Kernels(simd);
-        const grid = new BitGrid(kernels, COLUMNS, ROWS);
+        const grid = new BitGrid(kernels, COLUMNS, ROWS, tall);
         const taken = new Set<number>();
         for (const [a, b, isEll] of list) {
           const item = isEll ? ell(Math.max(a, b), Math.min(a, b) / 2) : box(a, b);
@@ -68,7 +70,7 @@ describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
         side,
         (list, [x0, w], [y0, h]) => {
           const kernels = new Kernels(simd);
-          const grid = new BitGrid(kernels, COLUMNS, ROWS);
+          const grid = new BitGrid(kernels, COLUMNS, ROWS, tall);
           const shapes = list.map(([a, b]) =>
             gridShapes(kernels, waysOf(ell(Math.max(a, b), Math.min(a, b) / 2), { turns: "none" }), 1, 1, {
               rough: 0.3,
@@ -94,13 +96,29 @@ describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
     );
   });
 
+  it("keeps no more than the longest run needs once it is cleared, and puts shapes where they went before", () => {
+    const kernels = new Kernels(simd);
+    const shapes = [box(30, 9), box(7, 22), box(25, 25)].map((item) =>
+      gridShapes(kernels, waysOf(item, { turns: "quarters" }), 1, 1),
+    );
+    const grid = new BitGrid(kernels, COLUMNS, ROWS, tall);
+    const put = () => shapes.map((turns) => grid.put(turns, ROWS));
+    const first = put();
+    const again = [longestRun(shapes), COLUMNS, longestRun(shapes)].map((longest) => {
+      grid.clear(longest);
+      return put();
+    });
+    expect(longestRun(shapes)).toBe(Math.max(...shapes.flat().map(({ w }) => w)));
+    expect(again).toEqual([first, first, first]);
+  });
+
   it("puts shapes near where they are wanted, at the nearest place that looking at every cell finds", () => {
     const size = fc.double({ min: 4, max: 40, noNaN: true });
     const where = fc.tuple(fc.integer({ min: -20, max: COLUMNS + 20 }), fc.integer({ min: -20, max: ROWS + 20 }));
     fc.assert(
       fc.property(fc.array(fc.tuple(size, size, where), { minLength: 1, maxLength: 9 }), (list) => {
         const kernels = new Kernels(simd);
-        const grid = new BitGrid(kernels, COLUMNS, ROWS);
+        const grid = new BitGrid(kernels, COLUMNS, ROWS, tall);
         const taken = new Set<number>();
         for (const [a, b, [x, y]] of list) {
           const item = ell(Math.max(a, b), Math.min(a, b) / 2);
@@ -119,6 +137,28 @@ describe.each([true, false])("cells as bits, with SIMD: %s", (simd) => {
       { numRuns: 15 },
     );
   });
+});
+
+it("goes back to its last mark, whatever was taken and freed since", () => {
+  const kernels = new Kernels(true);
+  const some = [box(30, 9), box(7, 22), box(25, 25), ell(40, 12)];
+  const shapes = some.map((item) => gridShapes(kernels, waysOf(item, { turns: "quarters" }), 1, 1));
+  const grid = new BitGrid(kernels, COLUMNS, ROWS);
+  const first = grid.put(shapes[0]!, ROWS)!;
+  grid.mark();
+  const after = () => {
+    grid.free(shapes[0]![first.turn]!, first);
+    return [3, 1, 2, 0].map((i) => grid.put(shapes[i]!, ROWS));
+  };
+  const once = after();
+  grid.goBack();
+  expect(after()).toEqual(once);
+  grid.goBack();
+  const second = grid.put(shapes[1]!, ROWS)!;
+  grid.mark();
+  grid.free(shapes[1]![second.turn]!, second);
+  grid.goBack();
+  expect(grid.put(shapes[1]!, ROWS)).not.toEqual(second);
 });
 
 /** How far the nearest free place is, by looking at every cell of every place; null for none. */

@@ -8,6 +8,8 @@ export interface GridShape {
   readonly h: number;
   readonly body: number;
   readonly bodyCount: number;
+  /** Cells of the longest of its runs. */
+  readonly longest: number;
   readonly grown: number;
   readonly grownCount: number;
   /** Where the frame of the grown cells lies from the corner of the shape, and its rows. */
@@ -48,29 +50,64 @@ export class BitGrid {
   private readonly bytes: number;
   /** The sheet as it is when it is cleared, where something stays on it. */
   private blank: number | null = null;
+  /** The sheet as it was at the last mark, and the rows that were changed since, from the first to before the last. */
+  private marked: number | null = null;
+  private first = 0;
+  private last = 0;
+  /** Of each row, the levels that are kept. */
+  private levels: number;
 
-  /** @param columns a multiple of 64 */
+  /**
+   * @param columns a multiple of 64
+   * @param tall places are found sooner, and cells taken slower: for sheets that are filled once and cleared then
+   */
   constructor(
     private readonly kernels: Kernels,
     readonly columns: number,
     readonly rows: number,
+    tall = false,
   ) {
-    const levels = Math.floor(Math.log2(columns)) + 1;
-    this.bytes = kernels.code.gridBytes(rows, columns / 64, levels);
+    this.levels = levelOf(columns) + 1;
+    this.bytes = kernels.code.gridBytes(rows, columns / 64, this.levels, tall ? 1 : 0);
     this.grid = kernels.take(this.bytes);
-    kernels.code.beginGrid(this.grid, rows, columns / 64, levels);
+    kernels.code.beginGrid(this.grid, rows, columns / 64, this.levels, tall ? 1 : 0);
   }
 
-  clear(): void {
+  /** @param longest cells of the longest run of all shapes that are put on it then: what longer ones need is not kept */
+  clear(longest: number): void {
     const { code } = this.kernels;
+    this.levels = levelOf(longest) + 1;
+    if (this.blank !== null)
+      new Uint8Array(code.memory.buffer).copyWithin(this.grid, this.blank, this.blank + this.bytes);
+    code.keepLevels(this.grid, this.levels);
     if (this.blank === null) code.freeAll(this.grid);
-    else new Uint8Array(code.memory.buffer).copyWithin(this.grid, this.blank, this.blank + this.bytes);
+    [this.first, this.last] = [0, this.rows];
   }
 
   /** What is taken now stays taken when it is cleared. */
   keep(): void {
     this.blank = this.kernels.take(this.bytes);
     new Uint8Array(this.kernels.code.memory.buffer).copyWithin(this.blank, this.grid, this.grid + this.bytes);
+  }
+
+  /** What is taken and freed from now on may be undone. */
+  mark(): void {
+    const { code } = this.kernels;
+    if (this.marked === null) {
+      this.marked = this.kernels.take(this.bytes);
+      code.beginGrid(this.marked, this.rows, this.columns / 64, levelOf(this.columns) + 1, 0);
+      [this.first, this.last] = [0, this.rows];
+    }
+    code.keepLevels(this.marked, this.levels);
+    if (this.last > this.first) code.copyRows(this.marked, this.grid, this.first, this.last);
+    [this.first, this.last] = [this.rows, 0];
+  }
+
+  /** Undoes what was taken and freed since the last mark. */
+  goBack(): void {
+    if (this.marked !== null && this.last > this.first)
+      this.kernels.code.copyRows(this.grid, this.marked, this.first, this.last);
+    [this.first, this.last] = [this.rows, 0];
   }
 
   /** Leaves only some of the columns, the first ones; what is beyond stays taken. */
@@ -91,11 +128,13 @@ export class BitGrid {
   takeCells(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
     this.kernels.during(() => {
       const runs = runsOf(cells, w, h);
-      this.setRuns(this.kernels.put(forKernels(runs, 0, 0)), runs.length / 3, x, y, h, true);
+      this.setRuns(this.kernels.put(forKernels(runs, 0, 0, 0)), runs.length / 3, x, y, h, true);
     });
   }
 
   private setRuns(runs: number, count: number, x: number, y: number, h: number, taken: boolean): void {
+    this.first = Math.min(this.first, Math.max(0, y));
+    this.last = Math.max(this.last, Math.min(this.rows, y + h));
     this.kernels.code.setRuns(this.grid, runs, count, x, y, h, taken ? 1 : 0);
   }
 
@@ -112,7 +151,16 @@ export class BitGrid {
       const lastX = Math.min(this.columns - shape.w, x1 - 1);
       const [firstX, firstY] = [Math.max(0, x0 + 1 - shape.w), Math.max(0, y0 + 1 - shape.h)];
       if (lastX < firstX || lastY < firstY) continue;
-      const at = this.kernels.code.fitRuns(this.grid, shape.body, shape.bodyCount, firstX, lastX, firstY, lastY);
+      const at = this.kernels.code.fitRuns(
+        this.grid,
+        shape.body,
+        shape.bodyCount,
+        shape.h,
+        firstX,
+        lastX,
+        firstY,
+        lastY,
+      );
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const end = y + shape.h;
@@ -158,7 +206,7 @@ export class BitGrid {
       if (lastX < 0 || lastY < 0) continue;
       const [wx, wy] = wanted[turn]!;
       const { code } = this.kernels;
-      const at = code.fitNear(this.grid, shape.body, shape.bodyCount, lastX, lastY, wx, wy);
+      const at = code.fitNear(this.grid, shape.body, shape.bodyCount, shape.h, lastX, lastY, wx, wy);
       if (at < 0) continue;
       const [x, y] = [at & 0xffff, at >> 16];
       const far = Math.hypot(x - wx, y - wy);
@@ -178,6 +226,10 @@ export class BitGrid {
     this.setRuns(shape.grown, shape.grownCount, x + shape.x, y + shape.y, shape.rows, false);
   }
 }
+
+/** Cells of the longest run of some shapes, in all of their turns. */
+export const longestRun = (shapes: readonly (readonly GridShape[])[]): number =>
+  shapes.reduce((most, turns) => turns.reduce((own, { longest }) => Math.max(own, longest), most), 1);
 
 /** How shells are made into cells. */
 export interface ShapeOptions {
@@ -238,9 +290,10 @@ function gridShape(
     rimCount: rim.length / 2,
     w: x1 - x0,
     h: y1 - y0,
-    body: kernels.put(forKernels(body, x0, y0)),
+    body: kernels.put(forKernels(body, x0, y0, y1 - y0)),
     bodyCount: body.length / 3,
-    grown: kernels.put(forKernels(grown, 0, 0)),
+    longest: longestOf(body),
+    grown: kernels.put(forKernels(grown, 0, 0, 0)),
     grownCount: grown.length / 3,
     x: -x0,
     y: -y0,
@@ -287,20 +340,34 @@ function boxOf(runs: Int32Array): { x0: number; y0: number; x1: number; y1: numb
   return { x0, y0, x1, y1 };
 }
 
+function longestOf(runs: Int32Array): number {
+  let longest = 1;
+  for (let k = 0; k < runs.length; k += 3) longest = Math.max(longest, runs[k + 2]! - runs[k + 1]!);
+  return longest;
+}
+
 /** Of the way through the runs, the step from one that is tested to the next: neighbours tell the same. */
 const APART = 0.618;
 
-/** Runs as kernels take them: row, first cell, length, and the level by which it is tested; far ones after each other. */
-function forKernels(runs: Int32Array, x0: number, y0: number): Int32Array {
+/** The level by which a run of so many cells is tested. */
+const levelOf = (length: number): number => 31 - Math.clz32(length);
+
+/**
+ * Runs as kernels take them: row, first cell, length, and the level by which it is tested; far ones after each other. Behind
+ * them, for as many rows as there are said to be, the length of the longest in it.
+ */
+function forKernels(runs: Int32Array, x0: number, y0: number, rows: number): Int32Array {
   const count = runs.length / 3;
-  const out = new Int32Array(4 * count);
+  const out = new Int32Array(4 * count + rows);
   const stride = coprime(Math.max(1, Math.round(APART * count)), count);
   for (let n = 0, k = 0; n < count; n++, k = (k + stride) % count) {
     const length = runs[3 * k + 2]! - runs[3 * k + 1]!;
     out[4 * n] = runs[3 * k]! - y0;
     out[4 * n + 1] = runs[3 * k + 1]! - x0;
     out[4 * n + 2] = length;
-    out[4 * n + 3] = 31 - Math.clz32(length);
+    out[4 * n + 3] = levelOf(length);
+    const row = 4 * count + out[4 * n]!;
+    if (row < out.length) out[row] = Math.max(out[row]!, length);
   }
   return out;
 }

@@ -1,5 +1,5 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { type BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
+import { type BitGrid, type GridPlace, type GridShape, gridShapes, longestRun } from "./bit-grid";
 import { areaOf, extentOf, lengthOf, type Page, type Placement } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";
@@ -147,6 +147,8 @@ export class OrderSearch {
   private readonly top: number;
   private readonly padding: number;
   private shapes: GridShape[][] = [];
+  /** Cells of the longest run of them. */
+  private longest = 1;
   private scale = 0;
   /** The largest scale there is: where the longest shell just goes across, or the one that is fixed. */
   private readonly most: number;
@@ -169,7 +171,7 @@ export class OrderSearch {
     this.next = randomBy(seed);
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
     const { page, cells, rough } = sheet;
-    const how = { padding: options.padding, obstacles, rowsFor: openAbove, rough };
+    const how = { padding: options.padding, obstacles, rowsFor: openAbove, rough, tall: true };
     const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, how);
     this.grid = grid;
     this.perTile = perTile;
@@ -274,6 +276,7 @@ export class OrderSearch {
           rough: this.sheet.rough,
         });
       });
+      this.longest = longestRun(this.shapes);
       return act();
     });
   }
@@ -287,7 +290,7 @@ export class OrderSearch {
   private tryPlan({ order, worth }: Plan): number {
     const { grid, shapes, top } = this;
     this.done++;
-    grid.clear();
+    grid.clear(this.longest);
     const places: GridPlace[] = new Array(order.length);
     let [height, mean, area] = [0, 0, 0];
     for (const i of order) {

@@ -23,6 +23,8 @@ export interface PageGridOptions {
   readonly rowsFor?: (top: number) => number;
   /** What lies about rough shapes besides half the padding, cells; not given where shapes keep every gap. */
   readonly rough?: number | undefined;
+  /** Many places are looked for before any cells are freed. */
+  readonly tall?: boolean;
 }
 
 /**
@@ -34,13 +36,13 @@ export function pageGrid(
   kernels: Kernels,
   page: Page,
   cells: number,
-  { padding, obstacles = [], rowsFor = (top) => top, rough }: PageGridOptions,
+  { padding, obstacles = [], rowsFor = (top) => top, rough, tall }: PageGridOptions,
 ): PageGrid {
   const columns = 64 * Math.ceil((cells * page.w) / Math.max(page.w, page.h) / 64);
   const perTile = columns / page.w;
   const top = Math.floor(page.h * perTile * (1 + 1e-12));
   const apart = padding * perTile * (1 + 1e-9);
-  const grid = new BitGrid(kernels, columns, rowsFor(top));
+  const grid = new BitGrid(kernels, columns, rowsFor(top), tall);
   // Rough shapes have half the padding about them, and what stays has the other half.
   const about = rough === undefined ? apart : apart / 2 + rough;
   for (const item of obstacles) takeObstacle(grid, item, perTile, about, page, rough !== undefined);

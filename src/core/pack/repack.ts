@@ -1,4 +1,4 @@
-import type { BitGrid, GridBox, GridPlace, GridShape } from "./bit-grid";
+import { type BitGrid, type GridBox, type GridPlace, type GridShape, longestRun } from "./bit-grid";
 import { randomBy } from "./random";
 
 /** Where shapes lie on a page of so many columns and rows. */
@@ -28,10 +28,12 @@ const PATIENCE = 2500;
  * recreate heuristic for the 2D variable-sized bin packing problem with guillotine constraints (2022).
  */
 export class Repacking {
-  private readonly places: (GridPlace | null)[];
+  private places: (GridPlace | null)[];
   /** By shape, cells: all of them, and the mean. */
   private readonly areas: readonly number[];
   private readonly mean: number;
+  /** Cells of the longest run of all. */
+  private readonly longest: number;
   private readonly next: () => number;
   private columns = 0;
   private rows = 0;
@@ -56,6 +58,7 @@ export class Repacking {
     this.next = randomBy(seed);
     this.areas = shapes.map(([shape]) => grid.cellsOf(shape!));
     this.mean = this.areas.reduce((a, b) => a + b, 0) / this.areas.length;
+    this.longest = longestRun(shapes);
     this.places = shapes.map(() => null);
     this.full = start;
   }
@@ -76,7 +79,7 @@ export class Repacking {
   /** Puts all shapes where they lay. */
   private lay({ columns, rows, places }: Laid): void {
     const { grid } = this;
-    grid.clear();
+    grid.clear(this.longest);
     if (columns < grid.columns) grid.limit(columns);
     [this.columns, this.rows, this.out] = [columns, rows, 0];
     places.forEach((place, i) => {
@@ -107,13 +110,19 @@ export class Repacking {
   private fill(done: number, most: number): number {
     let cost = this.cost();
     let changes = 0;
+    this.grid.mark();
     for (; this.out && changes < PATIENCE && done + changes < most; changes++) {
       this.look((done + changes) / most);
-      const was = this.places.slice();
+      const was = { places: this.places.slice(), out: this.out };
       this.change();
       const now = this.cost();
-      if (now <= cost || this.next() < Math.exp((cost - now) / (TAKEN_WORSE * this.mean))) cost = now;
-      else this.goBack(was);
+      if (now <= cost || this.next() < Math.exp((cost - now) / (TAKEN_WORSE * this.mean))) {
+        cost = now;
+        this.grid.mark();
+        continue;
+      }
+      ({ places: this.places, out: this.out } = was);
+      this.grid.goBack();
     }
     return Math.max(1, changes);
   }
@@ -190,19 +199,5 @@ export class Repacking {
     if (!put) return;
     this.places[i] = put;
     this.out -= this.areas[i]!;
-  }
-
-  /** Undoes a change: those it moved are taken out first. */
-  private goBack(was: readonly (GridPlace | null)[]): void {
-    const { places, grid } = this;
-    const moved = was.flatMap((place, i) => (place === places[i] ? [] : [i]));
-    for (const i of moved) if (places[i]) this.takeOut(i);
-    for (const i of moved) {
-      const place = was[i];
-      if (!place) continue;
-      grid.take(this.shapeOf(i, place), place);
-      places[i] = place;
-      this.out -= this.areas[i]!;
-    }
   }
 }

@@ -1,4 +1,5 @@
-export { beginGrid, contactScore, fitContact, fitNear, fitRuns, freeAll, gridBytes, setRuns } from "./bit-grid";
+export { contactScore, fitContact, fitNear, fitRuns } from "./bit-fit";
+export { beginGrid, copyRows, freeAll, gridBytes, keepLevels, setRuns } from "./bit-grid";
 export {
   addBarrierGradient,
   addBarrierMetric,
