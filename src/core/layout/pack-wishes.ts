@@ -36,6 +36,6 @@ export const EFFORTS: Readonly<
   Record<Search, { readonly effort: number; readonly work: number; readonly seeds: number }>
 > = {
   quick: { effort: 0.5, work: 5e6, seeds: 2 },
-  thorough: { effort: 1.5, work: 2e8, seeds: 2 },
-  long: { effort: 3, work: 8e8, seeds: 4 },
+  thorough: { effort: 1.5, work: 1e8, seeds: 2 },
+  long: { effort: 2, work: 1e8, seeds: 12 },
 };

@@ -142,11 +142,18 @@ export class BitGrid {
    * Puts a shape where it ends lowest, then leftmost, of all its turns.
    *
    * @param below the row above which it may not end @param within what it is to lie on at least in part
+   * @param some which of its turns
    */
-  put(turns: readonly GridShape[], below: number, within?: GridBox): (GridPlace & { end: number }) | null {
+  put(
+    turns: readonly GridShape[],
+    below: number,
+    within?: GridBox,
+    some: Iterable<number> = turns.keys(),
+  ): (GridPlace & { end: number }) | null {
     let best: (GridPlace & { end: number }) | null = null;
     const { x0, y0, x1, y1 } = within ?? { x0: 0, y0: 0, x1: this.columns, y1: this.rows };
-    for (const [turn, shape] of turns.entries()) {
+    for (const turn of some) {
+      const shape = turns[turn]!;
       const lastY = Math.min(Math.min(this.rows, best ? best.end : below) - shape.h, y1 - 1);
       const lastX = Math.min(this.columns - shape.w, x1 - 1);
       const [firstX, firstY] = [Math.max(0, x0 + 1 - shape.w), Math.max(0, y0 + 1 - shape.h)];

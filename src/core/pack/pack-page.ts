@@ -40,14 +40,14 @@ export interface PageFound extends FoundLayout {
 
 /**
  * Shares of the time at which there is a draft, boxes were packed, there is a first rough order, that was settled a little,
- * there are better ones, and some of these were settled.
+ * and there are better ones.
  */
-const [DRAFTED, BOXED, COARSE, BRIEF, ORDERED, TRIED] = [0.01, 0.04, 0.06, 0.1, 0.65, 0.8];
-/** The share of the settling's work after which the best of some layouts is gone on with. */
-const TRIED_WORK = 0.5;
+const [DRAFTED, BOXED, COARSE, BRIEF, ORDERED] = [0.01, 0.04, 0.06, 0.1, 0.65];
+/** The share of the settling's work for which a rough layout is tried. */
+const TRIED = 0.2;
 /**
- * How many rough layouts are settled, and how far their scales are apart: the largest may not come apart at all. Of more
- * shells than these it is the last one alone.
+ * How many rough layouts are tried, and how far their scales are apart: the largest may not come apart. Of more shells than
+ * these it is the last one alone.
  */
 const [SOME, APART, FEW_SHELLS] = [4, 1.003, 150];
 /** Shares of the search for rough layouts after which the last one is settled a little, to be seen, and by which share of the work. */
@@ -153,21 +153,28 @@ class PagePacker {
     return rough;
   }
 
-  /** Settles some of the last rough layouts a little, then the best of what came of them. @returns whether it was stopped */
+  /**
+   * Settles the last rough layout a little, one before where nothing as large came of it, and so on; and then goes on with
+   * the best of what came of them. @returns whether it was stopped
+   */
   private settleSome(rough: readonly FoundLayout[]): boolean {
     let best: FoundLayout | null = this.found;
     const some = apart(rough);
+    if (some.length === 1) return this.settle(some[0]!, 1, this.settling(0, 1)).stopped;
+    let left = 1;
     for (const [k, from] of some.entries()) {
-      const within = this.share(
-        ORDERED + (k / some.length) * (TRIED - ORDERED),
-        ORDERED + ((k + 1) / some.length) * (TRIED - ORDERED),
-      );
-      const { found, stopped } = this.settle(from, (TRIED_WORK - COARSE) / some.length, within);
+      const { found, stopped } = this.settle(from, TRIED, this.settling(1 - left, 1 - left + TRIED));
+      left -= TRIED;
       if (stopped) return true;
       if (found && found.scale > (best?.scale ?? 0)) best = found;
+      if (best && best.scale >= (some[k + 1]?.scale ?? 0)) break;
     }
-    return this.settle(best ?? rough[0]!, 1 - TRIED_WORK, this.share(TRIED, 1)).stopped;
+    return this.settle(best ?? rough[0]!, left, this.settling(1 - left, 1)).stopped;
   }
+
+  /** Tells of a part of the work of settling. */
+  private settling = (from: number, to: number) =>
+    this.share(ORDERED + from * (1 - ORDERED), ORDERED + to * (1 - ORDERED));
 
   /** Goes on from where shells lie. @returns whether it was stopped */
   private goOn(start: readonly Placement[]): boolean {

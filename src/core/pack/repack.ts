@@ -12,6 +12,8 @@ export interface Laid {
 const MOST_OUT = 10;
 /** How far chance changes the order in which they are put back, largest first. */
 const MIXED = 0.6;
+/** How often a turn of a shape is passed over: what is put back otherwise comes to lie otherwise. */
+const PASSED_OVER = 0.2;
 /** What cells that lie at the very top count beside cells that are left out: what goes down leaves room above. */
 const BY_HEIGHT = 0.03;
 /** What a change for the worse may cost, shapes of mean size, so that it is still taken now and then. */
@@ -25,7 +27,8 @@ const PATIENCE = 2500;
  * now and then.
  *
  * Sources: ruin and recreate, Schrimpf, Schneider, Stamm-Wilbrandt, Dueck 2000; Gardeyn, Wauters, A goal-driven ruin and
- * recreate heuristic for the 2D variable-sized bin packing problem with guillotine constraints (2022).
+ * recreate heuristic for the 2D variable-sized bin packing problem with guillotine constraints (2022); Christiaens, Vanden Berghe,
+ * Slack induction by string removals for vehicle routing problems (2020), for what is passed over by chance.
  */
 export class Repacking {
   private places: (GridPlace | null)[];
@@ -195,7 +198,9 @@ export class Repacking {
   }
 
   private putIn(i: number, within?: GridBox): void {
-    const put = this.grid.put(this.shapes[i]!, this.rows, within);
+    const turns = this.shapes[i]!;
+    const some = turns.flatMap((_, turn) => (turns.length > 1 && this.next() < PASSED_OVER ? [] : [turn]));
+    const put = this.grid.put(turns, this.rows, within, some);
     if (!put) return;
     this.places[i] = put;
     this.out -= this.areas[i]!;

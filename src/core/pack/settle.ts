@@ -34,18 +34,19 @@ const [SAFE, ALLOWED] = [0.03, 0.04];
 const ROUNDED = 0.002;
 /** Sweeps of a relaxation, at the most and without gain, and the gain. */
 const [SWEEPS, WITHOUT_GAIN, GAIN] = [400, 40, 0.995];
-/** How much smaller the page is made at a time: at first, at the least and the most. */
-const [SHRINK, SHRINK_LEAST, SHRINK_MOST] = [0.004, 0.0007, 0.03];
-/** Few shells jump farther. */
-const FEW = 30;
-const SHRINK_FEW = 0.01;
+/** How much smaller the page is made at a time, at first, at the least and the most; and how that changes after a page that was easy, hard, or failed. */
+const [SHRINK, SHRINK_LEAST, SHRINK_MOST] = [0.001, 0.0003, 0.03];
+const [EASY, HARD, FAILED] = [1.5, 0.8, 0.5];
+/** The share of the work that one page may take, and what it may at any rate, samples a shell: more and smaller steps come farther. */
+const [ONE_PAGE, PAGE_EACH] = [0.1, 30_000];
 /** By how much one that is larger than the page is turned at a time, radians, and how often: to its diagonals and beyond. */
 const [TURN, MOST_TURNS] = [Math.PI / 180, 90];
-/** How much larger the page is made at a time where shells do not come apart as they begin, and in all. */
-const [GROW, GROWN] = [1.01, 1.3];
+/** How much larger the page is made where shells do not come apart as they begin: at first, by how much more each time, and in all. */
+const [GROW, GROW_MORE, GROWN] = [0.002, 1.6, 1.3];
 /** Pages in a row on which shells do not come apart, after which none is tried any more: one alone has little to try. */
 const [LEAST_FAILURES, MOST_FAILURES] = [10, 60];
 /** Passes of a separation without a new low: few shells take more of them, but one alone hardly any. */
+const FEW = 30;
 const [PATIENCE, FEW_PATIENCE, PATIENCE_EACH] = [100, 200, 20];
 /** More shells than these are not settled: the weights of their pairs take too much memory. */
 export const MOST_SETTLED = 6000;
@@ -178,27 +179,25 @@ export class Settling {
 
   private enlarge(): void {
     const { work } = this.options;
-    const few = this.items.length <= FEW;
-    let shrink = few ? SHRINK_FEW : SHRINK;
-    let failed = 0;
+    let [shrink, grow, failed] = [SHRINK, GROW, 0];
     this.setPage(this.first);
     while (!this.isOver() && failed < Math.min(MOST_FAILURES, LEAST_FAILURES * this.items.length)) {
       const passes = this.separate();
       if (passes) {
         this.keep();
         failed = 0;
-        if (passes < 10) shrink = Math.min(SHRINK_MOST, shrink * 1.4);
-        else if (passes > 60) shrink = Math.max(SHRINK_LEAST, shrink * 0.8);
+        if (passes < 10) shrink = Math.min(SHRINK_MOST, shrink * EASY);
+        else if (passes > 60) shrink = Math.max(SHRINK_LEAST, shrink * HARD);
       } else {
         failed++;
-        shrink *= 0.6;
+        shrink *= FAILED;
         if (shrink < SHRINK_LEAST) shrink = SHRINK_LEAST * (1 + 6 * this.next());
         this.goBack();
       }
       if (this.best && this.best.perUnit <= this.least) break;
-      if (!this.best && this.perUnit * GROW > GROWN * this.first) break;
-      if (!this.best) this.setPage(this.perUnit * GROW);
-      else this.setPage(Math.max(this.least, this.best.perUnit * (1 - shrink)));
+      if (!this.best && this.perUnit * (1 + grow) > GROWN * this.first) break;
+      this.setPage(this.best ? Math.max(this.least, this.best.perUnit * (1 - shrink)) : this.perUnit * (1 + grow));
+      grow *= GROW_MORE;
       this.look(Math.min(1, this.kernels.code.settleWork() / work));
     }
   }
@@ -264,6 +263,8 @@ export class Settling {
     const { length } = this.items;
     const patience = length <= FEW ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length) : PATIENCE;
     const texel = (0.5 * this.perUnit) / this.first;
+    const { work } = this.options;
+    const end = Math.min(work, code.settleWork() + Math.max(ONE_PAGE * work, PAGE_EACH * length));
     code.settleSeparate(this.depths);
     let [low, stall] = [Infinity, 0];
     for (let pass = 1; ; pass++) {
@@ -274,11 +275,11 @@ export class Settling {
         low = cost;
         stall = 0;
       } else if (++stall > patience) return 0;
-      if (this.isOver()) return 0;
+      if (code.settleWork() >= end) return 0;
       code.settleWeigh();
       const list = this.kernels.i32(this.hit, hits).slice();
       for (const shell of list) code.settleMove(shell, texel);
-      this.look(Math.min(1, code.settleWork() / this.options.work));
+      this.look(Math.min(1, code.settleWork() / work));
     }
   }
 

@@ -4,6 +4,9 @@ import { placementsOf } from "../pack/page";
 import type { Context } from "./context";
 import { spreadReached } from "./spread";
 
+/** Of many shells there are fewer searches, which take longer: two, and more where they have no more than so many shells together. */
+const SHELLS_TOGETHER = 1800;
+
 /**
  * Packs pages by several searches from numbers of their own, side by side where there are workers. The densest is taken, of
  * equally dense ones the first: it does not matter how many workers there are.
@@ -11,7 +14,8 @@ import { spreadReached } from "./spread";
 export const packSideBySide =
   (context: Context, seeds: number): PackOne =>
   async (items, packing, watch) => {
-    const count = packing.effort ? seeds : 1;
+    const most = Math.max(2, Math.floor(SHELLS_TOGETHER / items.length));
+    const count = packing.effort ? Math.min(seeds, most) : 1;
     const inputs = Array.from({ length: count }, (_, k) => ({
       items,
       packing: { ...packing, seed: packing.seed + k },

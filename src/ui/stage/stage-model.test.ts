@@ -305,6 +305,8 @@ describe("what is framed", () => {
     expect(uvBox(state, "selection")).toBeNull();
     const shape = first();
     const layout = layoutOf(shape, "s1");
+    const live = new Map([[shape.id, layout.uv.map((x) => x + 3)]]);
+    expect(uvBox({ ...state, live }, "all")!.u1).toBeGreaterThan(box.u1 + 1);
     const s = structureOf(shape.mesh, layout);
     const picked = new Map([[shape.id, ElementSet.of(faceCount(shape.mesh), [s.shellFaces[0]!])]]);
     const own = uvBox({ ...state, picked }, "selection")!;

@@ -179,7 +179,8 @@ export class Stage {
     if (state === before) return;
     this.followed = state;
     const bounds = state.measures?.bounds;
-    // The eye stays while shells follow the pointer.
+    // The eye stays while shells follow the pointer, and follows what work lays out.
+    if (state.live !== before?.live && state.live.size && state.jobs.length) this.sheet.follow(uvBox(state, "all")!);
     if (bounds && !state.live.size && bounds !== before?.measures?.bounds) this.sheet.follow(withFirstTile(bounds));
     const { looks, places } = this.model.sync(seenState(state));
     for (const pane of looks) this.dirty.add(pane);

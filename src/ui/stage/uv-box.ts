@@ -9,9 +9,17 @@ import { picksAs } from "../session/selection";
 import type { BenchState } from "../session/store";
 import type { UvBox } from "./sheet-camera";
 
-/** UV box of the picked items, or of everything that has coordinates with the first tile; null for none. */
+/**
+ * UV box of the picked items, or of everything that has coordinates with the first tile, where it lies now; null for none.
+ */
 export function uvBox(
-  { asset, set, kind, picked }: Pick<BenchState, "asset" | "set" | "kind" | "picked">,
+  {
+    asset,
+    set,
+    kind,
+    picked,
+    live,
+  }: Pick<BenchState, "asset" | "set" | "kind" | "picked"> & Partial<Pick<BenchState, "live">>,
   what: "selection" | "all",
 ): UvBox | null {
   let [u0, v0, u1, v1] = what === "all" ? [0, 0, 1, 1] : [Infinity, Infinity, -Infinity, -Infinity];
@@ -19,7 +27,7 @@ export function uvBox(
     const items = picked.get(shape.id);
     if (what === "selection" && !items) continue;
     const layout = layoutOf(shape, set);
-    const { uv } = layout;
+    const uv = live?.get(shape.id) ?? layout.uv;
     const s = structureOf(shape.mesh, layout);
     const { cornerFace } = topologyOf(shape.mesh);
     if (what === "all" && countBits(layout.mapped) === faceCount(shape.mesh)) {
