@@ -274,11 +274,16 @@ function shapesOfWay(
   const { body, grown, w, h, pad } = mask;
   const shapeOf = (own: Int32Array, wide: Int32Array, rows: number, quarter: Quarter): GridShape =>
     gridShape(kernels, own, wide, close, { rows, frame: { w, h, pad }, way, quarter });
-  const [own, wide] = [runsOf(body, w, h), runsOf(grown, w, h)];
+  // Rough shapes take what they are tested by.
+  const both = (runs: (cells: Uint8Array) => Int32Array): [Int32Array, Int32Array] => {
+    const own = runs(body);
+    return [own, grown === body ? own : runs(grown)];
+  };
+  const [own, wide] = both((cells) => runsOf(cells, w, h));
   const shapes = [shapeOf(own, wide, h, 0)];
   if (quarters.includes(2)) shapes.push(shapeOf(halfTurnRuns(own, w, h), halfTurnRuns(wide, w, h), h, 2));
   if (!quarters.includes(1)) return shapes;
-  const [turned, wider] = [runsOf(quarterTurn(body, w, h), h, w), runsOf(quarterTurn(grown, w, h), h, w)];
+  const [turned, wider] = both((cells) => runsOf(quarterTurn(cells, w, h), h, w));
   shapes.splice(1, 0, shapeOf(turned, wider, w, 1));
   return [...shapes, shapeOf(halfTurnRuns(turned, h, w), halfTurnRuns(wider, h, w), w, 3)];
 }
