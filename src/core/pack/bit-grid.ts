@@ -1,5 +1,6 @@
 import type { Kernels } from "../kernels/kernels";
-import { halfTurnRuns, type Mask, quarterTurn, rasterise, rasteriseMiddles, runsOf } from "./raster";
+import { type Mask, rasterise, rasteriseMiddles } from "./raster";
+import { halfTurnRuns, longestFirst, quarterTurnRuns, runsOf } from "./runs";
 import type { Quarter, Way } from "./ways";
 
 /** A shape as it may be put: its cells, and those nearer to it than the padding, as runs in the memory of kernels. */
@@ -275,15 +276,16 @@ function shapesOfWay(
   const shapeOf = (own: Int32Array, wide: Int32Array, rows: number, quarter: Quarter): GridShape =>
     gridShape(kernels, own, wide, close, { rows, frame: { w, h, pad }, way, quarter });
   // Rough shapes take what they are tested by.
-  const both = (runs: (cells: Uint8Array) => Int32Array): [Int32Array, Int32Array] => {
-    const own = runs(body);
-    return [own, grown === body ? own : runs(grown)];
+  const both = <T>(of: T, other: T, runs: (of: T) => Int32Array): [Int32Array, Int32Array] => {
+    const own = runs(of);
+    return [own, other === of ? own : runs(other)];
   };
-  const [own, wide] = both((cells) => runsOf(cells, w, h));
+  const rows = both(body, grown, (cells) => runsOf(cells, w, h));
+  const [own, wide] = both(...rows, (runs) => longestFirst(runs, w));
   const shapes = [shapeOf(own, wide, h, 0)];
   if (quarters.includes(2)) shapes.push(shapeOf(halfTurnRuns(own, w, h), halfTurnRuns(wide, w, h), h, 2));
   if (!quarters.includes(1)) return shapes;
-  const [turned, wider] = both((cells) => runsOf(quarterTurn(cells, w, h), h, w));
+  const [turned, wider] = both(...rows, (runs) => longestFirst(quarterTurnRuns(runs, w, h), h));
   shapes.splice(1, 0, shapeOf(turned, wider, w, 1));
   return [...shapes, shapeOf(halfTurnRuns(turned, h, w), halfTurnRuns(wider, h, w), w, 3)];
 }

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { quarterTurn, rasterise, rasteriseMiddles, runsOf } from "./raster";
+import { rasterise, rasteriseMiddles } from "./raster";
 
 const square = (side: number) => ({
   triangles: Float64Array.from([0, 0, side, 0, side, side, 0, 0, side, side, 0, side]),
@@ -116,24 +116,5 @@ describe("rasterise", () => {
           }
       }),
     );
-  });
-
-  it("comes back after four quarter turns", () => {
-    const item = {
-      triangles: Float64Array.from([0, 0, 5, 1, 2, 3]),
-      outline: Float64Array.from([0, 0, 5, 1, 5, 1, 2, 3, 2, 3, 0, 0]),
-    };
-    const mask = rasterise(item, 2.3, 1.5);
-    for (const cells of [mask.body, mask.grown]) {
-      const once = quarterTurn(cells, mask.w, mask.h);
-      expect(once).not.toEqual(cells);
-      const twice = quarterTurn(once, mask.h, mask.w);
-      const thrice = quarterTurn(twice, mask.w, mask.h);
-      expect(quarterTurn(thrice, mask.h, mask.w)).toEqual(cells);
-    }
-  });
-
-  it("lists runs, longest first", () => {
-    expect(Array.from(runsOf(Uint8Array.from([1, 0, 1, 1, 1, 1]), 3, 2))).toEqual([1, 0, 3, 0, 0, 1, 0, 2, 3]);
   });
 });
