@@ -4,7 +4,7 @@ import { doOn, drumObj, openNew, pane, picked, said, showSide, stage } from "./t
 test("shells are picked by bars, mirrored, nudged, parked, stacked and laid like others", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
-  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Draft:");
   await expect(stage(page, "Seams")).toContainText("3 shells");
 
   // The bars are reached by keys as well, and pick what is in them.

@@ -119,7 +119,7 @@ test("the report names faults, picks them, and mends them", async ({ page }) => 
 test("UV sets are added, chosen, copied and packed beside", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
-  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Draft:");
   await showSide(page, "UV sets");
   await page.getByRole("button", { name: "Add", exact: true }).click();
   await page.getByRole("textbox", { name: "Name" }).fill("Light");
@@ -136,9 +136,9 @@ test("UV sets are added, chosen, copied and packed beside", async ({ page }) => 
   // Its options are asked for first.
   await page.getByRole("dialog").getByRole("textbox", { name: "Name" }).fill("Strips");
   await page.getByRole("dialog").getByRole("button", { name: "New packed copy" }).click();
-  await expect(said(page)).toContainText("Packed set Strips:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Packed set Strips:");
   await page.getByRole("button", { name: "Compare", exact: true }).click();
-  await expect(page.getByRole("dialog").getByRole("table")).toHaveCount(3, { timeout: 30_000 });
+  await expect(page.getByRole("dialog").getByRole("table")).toHaveCount(3);
 });
 
 test("parts are named, grouped, locked with a reason, split off and united", async ({ page }) => {
@@ -166,7 +166,7 @@ test("a layout is transferred to a changed file, and what changed is picked", as
   const text0 = drumObj().toString();
   await bringIn(page, "drum.obj", text(text0));
   await page.keyboard.press("d");
-  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Draft:");
   await stage(page, "Brief").click();
   await briefPage(page, "Files");
   const chooser = page.waitForEvent("filechooser");
@@ -196,7 +196,7 @@ test("marks name a state, show it, and lead back to it", async ({ page }) => {
   await page.getByRole("button", { name: "Set the mark" }).last().click();
   await expect(said(page)).toContainText("Marked as Seams by creases");
   await page.keyboard.press("d");
-  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Draft:");
   const drafted = (await stage(page, "Seams").textContent())!;
   await showSide(page, "History");
   await expect(page.getByText("two rims, no side")).toBeVisible();
@@ -205,7 +205,7 @@ test("marks name a state, show it, and lead back to it", async ({ page }) => {
   await expect(stage(page, "Unfold")).toContainText("nothing unfolded");
   await page.getByRole("checkbox", { name: "Compare Seams by creases" }).check();
   await page.getByRole("button", { name: "Compare with now" }).click();
-  await expect(page.getByRole("dialog").getByRole("table")).toHaveCount(2, { timeout: 30_000 });
+  await expect(page.getByRole("dialog").getByRole("table")).toHaveCount(2);
   await page.getByRole("dialog").getByRole("button").first().click();
   await page
     .getByRole("list")
@@ -245,7 +245,7 @@ test("a key is given to something else, shown there, and kept", async ({ page })
   await onBench(page);
   await expect(card(page, "Draft").getByRole("button", { name: /^Draft/ })).toContainText("C");
   await page.keyboard.press("c");
-  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Draft:");
 });
 
 test("an asset goes into a backup with its history, and comes back beside the other", async ({ page }) => {
@@ -270,7 +270,7 @@ test("an asset goes into a backup with its history, and comes back beside the ot
 test("files are numbered when asked, and a layout goes out alone", async ({ page }) => {
   await openNew(page, "drum.obj", drumObj());
   await page.keyboard.press("d");
-  await expect(said(page)).toContainText("Draft:", { timeout: 30_000 });
+  await expect(said(page)).toContainText("Draft:");
   await stage(page, "Hand off").click();
   await page.getByRole("checkbox", { name: /^Number the files/ }).check();
   for (const name of ["drum_v001.layout.json", "drum_v002.layout.json"]) {

@@ -176,7 +176,7 @@ test("an edit is on the table at once, is sent again until the server answers, a
   // The next edit does not wait for the save of the one before.
   await page.keyboard.press("o");
   await expect(said(page)).toContainText("Open up");
-  await expect(page.getByTestId("unsaved")).toHaveCount(0, { timeout: 30_000 });
+  await expect(page.getByTestId("unsaved")).toHaveCount(0);
   expect(tries).toBeGreaterThan(2);
   const { steps } = (await (await page.request.get(`/api/assets/${id}/history`)).json()) as { steps: unknown[] };
   expect(steps).toHaveLength(3);
