@@ -139,6 +139,27 @@ describe.each([
   });
 });
 
+it("finds the same places by contact, whether rows are told together or not", () => {
+  const size = fc.double({ min: 3, max: 40, noNaN: true });
+  const some = fc.array(fc.tuple(size, size), { minLength: 2, maxLength: 12 });
+  fc.assert(
+    fc.property(some, (list) => {
+      const [plain, together] = [false, true].map((tall) => {
+        const kernels = new Kernels(true);
+        const grid = new BitGrid(kernels, COLUMNS, ROWS, tall);
+        return list.map(([a, b]) => {
+          const item = ell(Math.max(a, b), Math.min(a, b) / 2);
+          const turns = gridShapes(kernels, waysOf(item, { turns: "quarters" }), 1, 1, { close: true });
+          return grid.putClose(turns, ROWS, 1.5);
+        });
+      });
+      expect(together).toEqual(plain);
+      expect(plain![0]).toMatchObject({ y: 0 });
+    }),
+    { numRuns: 25 },
+  );
+});
+
 it("goes back to its last mark, whatever was taken and freed since", () => {
   const kernels = new Kernels(true);
   const some = [box(30, 9), box(7, 22), box(25, 25), ell(40, 12)];

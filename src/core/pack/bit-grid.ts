@@ -91,7 +91,7 @@ export class BitGrid {
     new Uint8Array(this.kernels.code.memory.buffer).copyWithin(this.blank, this.grid, this.grid + this.bytes);
   }
 
-  /** What is taken and freed from now on may be undone. */
+  /** What is taken and freed from now on may be undone; not on a tall sheet. */
   mark(): void {
     const { code } = this.kernels;
     if (this.marked === null) {

@@ -45,8 +45,9 @@ const [TURN, MOST_TURNS] = [Math.PI / 180, 90];
 const [GROW, GROW_MORE, GROWN] = [0.002, 1.6, 1.3];
 /** Pages in a row on which shells do not come apart, after which none is tried any more: one alone has little to try. */
 const [LEAST_FAILURES, MOST_FAILURES] = [10, 60];
-/** Passes of a separation without a new low: few shells take more of them, but one alone hardly any. */
+/** Up to so many shells are few. */
 const FEW = 30;
+/** Passes of a separation without a new low: few shells take more of them, but one alone hardly any. */
 const [PATIENCE, FEW_PATIENCE, PATIENCE_EACH] = [100, 200, 20];
 /** More shells than these are not settled: the weights of their pairs take too much memory. */
 export const MOST_SETTLED = 6000;
