@@ -16,7 +16,8 @@ export default defineConfig({
     setupFiles: "src/testing/set-up.ts",
     unstubGlobals: true,
     unstubEnvs: true,
-    // The database is compiled as it is used: the processes of the tests do not live for long.
-    execArgv: ["--liftoff-only", "--wasm-lazy-compilation"],
+    // The database is compiled as it is used, and only what runs for seconds, as packing does, compiled anew to run faster:
+    // the processes of the tests do not live for long.
+    execArgv: ["--wasm-lazy-compilation", "--wasm-tiering-budget=150000000"],
   },
 });

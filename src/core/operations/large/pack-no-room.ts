@@ -24,24 +24,23 @@ export async function noRoom(
 ): Promise<UserError> {
   const { job, seeds } = packPlan(asset, work, options, set);
   const watch = { step: () => context.progress(1), best: () => {} };
-  const fits = async (tried: PackJob): Promise<number> =>
-    (await packJob(tried, packSideBySide(context, seeds), watch))?.scale ?? 0;
+  const fits = async (tried: PackJob, searches: number): Promise<number> =>
+    (await packJob(tried, packSideBySide(context, searches), watch))?.scale ?? 0;
   const planned = (changed: Partial<PackOptions>): PackJob =>
     packPlan(asset, work, { ...options, places: "anywhere", ...changed }, set).job;
+  const scaled = (fixed: number | undefined, quick: boolean) =>
+    quick ? fits({ ...planned({}), ...QUICK, fixed }, 1) : fits({ ...planned({}), fixed }, seeds);
+  const quickly = (changed: Partial<PackOptions>) => fits({ ...planned(changed), ...QUICK }, 1);
+  // Beside each other, where there are workers.
+  const [scale, padding, resolution] = await Promise.all([
+    job.fixed === undefined ? null : scaleThatFits(job.fixed, scaled),
+    paddingThatFits(options.padding, (p) => quickly({ padding: p })),
+    options.padding ? resolutionThatFits(job.resolution, (larger) => quickly({ resolution: larger })) : null,
+  ]);
   const offers: Offer[] = [];
-  const scale =
-    job.fixed === undefined
-      ? null
-      : await scaleThatFits(job.fixed, (fixed, quick) => fits({ ...planned({}), ...(quick ? QUICK : {}), fixed }));
   if (scale) offers.push({ title: `Scale by ${scale}`, options: { scale } });
-  const padding = await paddingThatFits(options.padding, (p) => fits({ ...planned({ padding: p }), ...QUICK }));
   if (padding !== null) offers.push({ title: `Padding ${padding} px`, options: { padding } });
-  const larger = RESOLUTIONS.filter((r) => r > job.resolution);
-  for (const resolution of larger) {
-    if (!options.padding || !(await fits({ ...planned({ resolution }), ...QUICK }))) continue;
-    offers.push({ title: `${resolution} px`, options: { resolution } });
-    break;
-  }
+  if (resolution !== null) offers.push({ title: `${resolution} px`, options: { resolution } });
   return new UserError(sentence(job, options, scale, offers), offers);
 }
 
@@ -71,6 +70,12 @@ async function paddingThatFits(padding: number, at: (padding: number) => Promise
     else high = middle;
   }
   return low;
+}
+
+/** The least of the resolutions above one that is enough; null where none is. */
+async function resolutionThatFits(least: number, at: (resolution: number) => Promise<number>): Promise<number | null> {
+  for (const resolution of RESOLUTIONS) if (resolution > least && (await at(resolution))) return resolution;
+  return null;
 }
 
 function sentence(job: PackJob, options: PackOptions, scale: number | null, offers: readonly Offer[]): string {
