@@ -76,6 +76,11 @@ describe("the command line", async () => {
     const measured = start("measure", at("crate.obj"), "--json");
     expect([measured.status, measured.stderr]).toEqual([0, ""]);
     expect(JSON.parse(measured.stdout)).toMatchObject({ shells: 0 });
+    for (const command of ["demo", "test"]) {
+      expect(start(command, "--help").stdout).toMatch(new RegExp(`^tavlin ${command}: installs what is missing`));
+      const { status, stderr } = start(command, "now");
+      expect([status, stderr]).toEqual([2, `tavlin ${command} takes nothing more: now.\n`]);
+    }
   });
 
   it("makes a whole layout of a rabbit nobody here made", async () => {

@@ -37,5 +37,5 @@ export const EFFORTS: Readonly<
 > = {
   quick: { effort: 0.5, work: 5e6, seeds: 2 },
   thorough: { effort: 1.5, work: 1e8, seeds: 2 },
-  long: { effort: 2, work: 1e8, seeds: 12 },
+  long: { effort: 2, work: 1e8, seeds: 24 },
 };

@@ -3,10 +3,10 @@ import type { Turns } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
 import { searchBoxes } from "./box-search";
 import { ROUNDED } from "./one-scale";
-import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
+import { type FoundLayout, searchOrder } from "./order-search";
 import { type Page, type Placement, placedItem, ROOM_EACH, roomOf, scaleOf } from "./page";
 import type { Item } from "./raster";
-import { searchRoughly } from "./rough-search";
+import { type RoughOptions, searchRoughly } from "./rough-search";
 import { MOST_SETTLED, Settling } from "./settle";
 import { missing } from "./verify";
 import { type Way, waysOf } from "./ways";
@@ -25,6 +25,8 @@ export interface PagePacking {
   readonly effort: number;
   /** Samples that may be looked up while shells are settled; none are where it is 0. */
   readonly work: number;
+  /** The share of the changes by repacking that are tried; all of them where it is not given. */
+  readonly repacked?: number;
   readonly seed: number;
   /** The only scale that is wanted. */
   readonly fixed?: number | undefined;
@@ -134,7 +136,7 @@ class PagePacker {
   }
 
   /** Looks for better and better rough layouts. Of what has come of it something is to be seen on the way. */
-  private roughFrom(first: FoundLayout, options: OrderOptions): FoundLayout[] {
+  private roughFrom(first: FoundLayout, options: RoughOptions): FoundLayout[] {
     const rough = [first];
     const step = this.share(BRIEF, ORDERED);
     let [looks, seen] = [0, first];

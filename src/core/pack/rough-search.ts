@@ -42,20 +42,25 @@ const changesFor = ({ quick, changes }: RoughSheet, effort: number, shells: numb
 
 const sheetFor = (shells: number): RoughSheet => (shells <= FEW_SHELLS ? FEW : shells <= SOME_SHELLS ? SOME : MANY);
 
+export interface RoughOptions extends OrderOptions {
+  /** The share of the changes that are tried, all where it is not given: those that come first are the same. */
+  readonly repacked?: number | undefined;
+}
+
 /**
  * Looks for an order as searchOrder does, of rough shapes: shells may come to lie nearer than the padding by less than a
  * cell, and less is lost between them. What comes of it is repacked, a few shells at a time. It is for what is settled then.
  */
 export function searchRoughly(
   items: readonly Item[],
-  options: OrderOptions,
+  options: RoughOptions,
   onStep: (share: number) => void,
   onBest: (found: FoundLayout) => void,
 ): void {
-  const { effort, obstacles } = options;
+  const { effort, obstacles, repacked = 1 } = options;
   const rough = !effort ? DRAFT : sheetFor(items.length);
   // What stays does not get larger with the shells.
-  const changes = obstacles?.length ? 0 : changesFor(rough, effort, items.length);
+  const changes = obstacles?.length ? 0 : Math.ceil(repacked * changesFor(rough, effort, items.length));
   let told = 0;
   const tell = (found: FoundLayout): void => {
     if (found.scale <= told) return;

@@ -104,7 +104,8 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
   const outcome = state.outcomes[op.id];
   const key = useKeyOf(op.id);
   // The same work is not asked for twice by a double click; other work waits its turn.
-  const busy = !ready || state.jobs.some((j) => j.title === op.title);
+  const running = state.jobs.some((j) => j.title === op.title);
+  const busy = !ready || running;
   const variant = main ? "filled" : "default";
   const bring = async (list: File[]) => {
     const files = await Promise.all(
@@ -161,8 +162,9 @@ export function OperationCard({ op, head, main }: { op: AnyOperation; head: Reac
       </div>
       {op.id === assemble.id && <OneByOne />}
       {op.id === intoFree.id && <ShowsFree />}
-      {outcome && <Result outcome={outcome} />}
-      {outcome && outcome.notes.length > 0 && <NoteList notes={outcome.notes} />}
+      {/* While it is at work again, what it came to before is no longer so. */}
+      {outcome && !running && <Result outcome={outcome} />}
+      {outcome && !running && outcome.notes.length > 0 && <NoteList notes={outcome.notes} />}
     </section>
   );
 }
