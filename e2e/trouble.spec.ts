@@ -80,7 +80,7 @@ test("everything is reached by name, and parts are hidden and isolated", async (
 });
 
 test("long work is stopped at once and leaves the document as it was", async ({ page }) => {
-  await openNew(page, "cloth.obj", clothObj(90));
+  await openNew(page, "cloth.obj", clothObj(120));
   // An edit before it is still on its way to the database: Stop means the later work, and must not lose it.
   let letGo: () => void = () => {};
   const held = new Promise<void>((resolve) => {
@@ -109,7 +109,7 @@ test("long work is stopped at once and leaves the document as it was", async ({ 
 });
 
 test("relaxing keeps what it came to when it is stopped", async ({ page }) => {
-  await openNew(page, "cloth.obj", clothObj(100));
+  await openNew(page, "cloth.obj", clothObj(150));
   // Angles alone leave stretch that relaxing lessens.
   await stage(page, "Unfold").click();
   const unfolding = await openCard(page, "Unfold");
