@@ -31,7 +31,7 @@ export type FirstTiles = (typeof FIRST_TILES)[number];
 export const SEARCHES = ["quick", "thorough", "long"] as const;
 export type Search = (typeof SEARCHES)[number];
 
-/** Orders that are tried by those of a quick search, samples looked up while shells are settled, and searches side by side. */
+/** Orders that are tried by those of a quick search, samples looked up while shells are settled, and searches side by side: many are short at first. */
 export const EFFORTS: Readonly<
   Record<Search, { readonly effort: number; readonly work: number; readonly seeds: number }>
 > = {
