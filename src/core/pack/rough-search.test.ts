@@ -2,10 +2,10 @@ import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
 import { EFFORTS } from "../layout/pack-wishes";
 import { Stopped } from "../layout/stopped";
-import type { FoundLayout, OrderOptions } from "./order-search";
+import type { FoundLayout } from "./order-search";
 import { areaOf, type Page, placedItem, STAYS } from "./page";
 import { boundsOf, type Item } from "./raster";
-import { searchRoughly } from "./rough-search";
+import { type RoughOptions, searchRoughly } from "./rough-search";
 import { missing } from "./verify";
 import { waysOf } from "./ways";
 
@@ -17,7 +17,7 @@ const CELL = 1 / 512;
 const boxes = Array.from({ length: 24 }, (_, i) => box(0.1 + 0.07 * ((i * 5) % 7), 0.1 + 0.05 * ((i * 3) % 11)));
 
 /** All that a search told, one after another. */
-function told(items: readonly Item[], more: Partial<OrderOptions> = {}, onStep: (share: number) => void = () => {}) {
+function told(items: readonly Item[], more: Partial<RoughOptions> = {}, onStep: (share: number) => void = () => {}) {
   const out: FoundLayout[] = [];
   const ways = items.map((item) => waysOf(item, { turns: "quarters" }));
   const options = { page: square, unit: 1, padding: PADDING, ways, effort: EFFORTS.quick.effort, ...more };
@@ -62,6 +62,13 @@ describe("the search for a rough layout", () => {
     expect(told(boxes, options)).toEqual(one);
     expect(shares.at(-1)!).toBeLessThanOrEqual(1);
     expect(shares.at(-1)!).toBeGreaterThan(0.9);
+  });
+
+  it("finds with a share of the changes what it finds first with all of them, and more with more", () => {
+    const [some, all, more] = [0.2, undefined, 3].map((repacked) => told(boxes, { repacked }));
+    expect(all!.slice(0, some!.length)).toEqual(some);
+    expect(more!.slice(0, all!.length)).toEqual(all);
+    expect(more!.length).toBeGreaterThan(some!.length);
   });
 
   it("ends where it is stopped, with what it told before", () => {
