@@ -31,7 +31,10 @@ export type FirstTiles = (typeof FIRST_TILES)[number];
 export const SEARCHES = ["quick", "thorough", "long"] as const;
 export type Search = (typeof SEARCHES)[number];
 
-/** Orders that are tried by those of a quick search, samples looked up while shells are settled, and searches side by side: many are short at first. */
+/**
+ * How much is done: orders that are tried, beside a search of effort 1; samples that are looked up while shells are settled; and
+ * how many searches there are side by side, of which many are short at first.
+ */
 export const EFFORTS: Readonly<
   Record<Search, { readonly effort: number; readonly work: number; readonly seeds: number }>
 > = {

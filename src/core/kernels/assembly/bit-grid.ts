@@ -1,7 +1,8 @@
 import { i32At, putI32 } from "./lists";
 
-// Cells of a sheet as bits, row after row. Bit x of level k is set where any of the cells x to x + 2^k - 1 is taken, so that a run of any length is tested by two bits. A row has one
-// word more than its cells need, which may be read beyond its end. Levels that no run needs are not kept.
+// Cells of a sheet as bits, row after row. Bit x of level k is set where any of the cells x to x + 2^k - 1 is taken, so that
+// a run of any length is tested by two bits. A row has one word more than its cells need, which may be read beyond its end.
+// Levels that no run needs are not kept.
 // Some sheets keep the same of rows together: bits of a row y are set there where all of the rows y to y + TALL - 1 are
 // taken. What that keeps a shape from, it is kept from in each of these rows: most of a page is so told at once.
 
