@@ -1,28 +1,33 @@
+import { EFFORTS } from "../src/core/layout/pack-wishes";
+import { Stopped } from "../src/core/layout/stopped";
 import { moveLeast } from "../src/core/pack/near";
 import { packJob } from "../src/core/pack/pack-job";
 import { packPage } from "../src/core/pack/pack-page";
 import { areaOf, placedItem, STAYS } from "../src/core/pack/page";
 import { boundsOf, type Item } from "../src/core/pack/raster";
-import { setOf } from "./pack-sets";
+import { KINDS, type Kind, setOf } from "./pack-sets";
 
-// Seconds of a draft of many shells, laid by keys alone on coarse cells, of packing again after one of them was changed, and of
-// as many tiles as there are groups.
+// Seconds until a search shows a first layout, and how dense that is; of packing again after one of its shells was changed, and
+// of as many tiles as there are groups.
 
 const page = { u0: 4 / 2048, v0: 4 / 2048, w: 1 - 8 / 2048, h: 1 - 8 / 2048, texels: 2048 };
-const packing = { page, unit: 1, padding: 8 / 2048, turns: "quarters", effort: 0, work: 0, seed: 0 } as const;
+const { effort, work } = EFFORTS.quick;
+const packing = { page, unit: 1, padding: 8 / 2048, turns: "quarters", effort, work, seed: 0 } as const;
 const since = (begun: number) => ((performance.now() - begun) / 1000).toFixed(2);
 
-function drafted(count: number): Item[] {
-  const items = setOf("organic", count, 7);
+/** What a quick search shows first, after which it is stopped. */
+function drafted(kind: Kind, count: number): Item[] {
+  const items = setOf(kind, count, 7);
   const begun = performance.now();
   let first = "";
-  const found = packPage(items, packing, undefined, () => {
+  const stop = () => {
+    if (first) throw new Stopped("Stopped.");
+  };
+  const found = packPage(items, packing, stop, () => {
     first ||= since(begun);
   })!;
   const lie = items.map((item, i) => placedItem(item, found.placements[i]!));
-  process.stdout.write(
-    `draft of ${count}: first ${first} s, all ${since(begun)} s, covers ${areaOf(lie).toFixed(3)}\n`,
-  );
+  process.stdout.write(`draft of ${count} ${kind}: ${first} s, covers ${areaOf(lie).toFixed(3)}\n`);
   return lie;
 }
 
@@ -41,9 +46,8 @@ async function inTiles(count: number): Promise<void> {
   process.stdout.write(`${count} shells in ${pages.length} groups: ${since(begun)} s, ${told}\n`);
 }
 
-const asked = process.argv.slice(2).map(Number);
-for (const count of asked.length ? asked : [30, 300, 1000]) {
-  const lie = drafted(count);
+/** One of some shells that lie on a page comes to lie elsewhere, and is packed again. */
+function oneChanged(lie: readonly Item[]): void {
   const { u0, v0, u1, v1 } = boundsOf(lie[0]!);
   // The smallest comes to lie in the middle of another.
   const small = lie.reduce((a, b) => (areaOf([b]) < areaOf([a]) ? b : a));
@@ -54,5 +58,11 @@ for (const count of asked.length ? asked : [30, 300, 1000]) {
   const moved = moveLeast(items, { page, padding: 8 / 2048, turns: "none" });
   const told = moved ? `${moved.filter((p) => p !== STAYS).length} moved` : "no room";
   process.stdout.write(`  one of them changed: ${since(begun)} s, ${told}\n`);
+}
+
+const asked = process.argv.slice(2).map(Number);
+for (const count of asked.length ? asked : [30, 300, 1000]) {
+  for (const kind of Object.keys(KINDS) as Kind[]) drafted(kind, count);
+  oneChanged(drafted("organic", count));
 }
 await inTiles(5000);

@@ -7,7 +7,7 @@ import { type FoundLayout, searchOrder } from "./order-search";
 import { type Page, type Placement, placedItem, ROOM_EACH, roomOf, scaleOf } from "./page";
 import type { Item } from "./raster";
 import { type RoughOptions, searchRoughly } from "./rough-search";
-import { MOST_SETTLED, Settling } from "./settle";
+import { MOST_SETTLED, type SettleOptions, Settling } from "./settle";
 import { missing } from "./verify";
 import { type Way, waysOf } from "./ways";
 
@@ -41,10 +41,14 @@ export interface PageFound extends FoundLayout {
 }
 
 /**
- * Shares of the time at which there is a draft, boxes were packed, there is a first rough order, that was settled a little,
- * and there are better ones.
+ * Shares of the time at which there is a rough order, it is a draft, it was laid by sound shapes where none came of it, boxes were
+ * packed, there is a rough order where there was none, that was settled a little, and there are better ones.
  */
-const [DRAFTED, BOXED, COARSE, BRIEF, ORDERED] = [0.01, 0.04, 0.06, 0.1, 0.65];
+const [ROUGH, DRAFTED, SOUND, BOXED, COARSE, BRIEF, ORDERED] = [0.006, 0.01, 0.02, 0.04, 0.06, 0.1, 0.65];
+/** Samples that are looked up for a draft, and for each shell of it. */
+const [DRAFT_WORK, DRAFT_WORK_EACH] = [2e6, 15_000];
+/** The share of the settling's work by which a first order is settled. */
+const BRIEF_WORK = 0.06;
 /** The share of the settling's work for which a rough layout is tried. */
 const TRIED = 0.2;
 /**
@@ -110,29 +114,52 @@ class PagePacker {
     return found && (fixed === undefined || found.scale >= fixed * (1 - ROUNDED)) ? { ...found, stopped } : null;
   }
 
-  /** A draft first; then a first order is settled a little, to be seen soon; then a better one is looked for, and settled. */
+  /** A draft first; then better orders are looked for, and settled. */
   private packAnew(): boolean {
     const { items, packing, ways, settles } = this;
     const wanted = { ...packing, ways };
+    const free = { ...wanted, fixed: undefined };
+    const isFixed = packing.fixed !== undefined;
     const sound = (better: FoundLayout) => {
       this.take(better);
       this.tell(better.scale, () => better.placements);
     };
-    const draft = { ...wanted, effort: settles ? 0 : packing.effort };
-    const [ordered, boxed] = settles ? [DRAFTED, BOXED] : [1 - BOXED, 1];
-    searchOrder(items, draft, this.share(0, ordered), sound);
-    if (!(this.found && packing.fixed !== undefined))
-      searchBoxes(items, wanted, this.found?.scale ?? 0, this.share(ordered, boxed), sound);
-    if (!settles || (this.found && packing.fixed !== undefined)) return false;
-    let from = this.found;
-    const note = (better: FoundLayout) => {
-      if (better.scale > (from?.scale ?? 0)) from = better;
-    };
-    const free = { ...wanted, fixed: undefined };
-    searchRoughly(items, { ...free, effort: 0 }, this.share(BOXED, COARSE), note);
-    if (!from) return false;
-    if (this.settle(from, COARSE, this.share(COARSE, BRIEF)).stopped) return true;
-    return this.settleSome(this.roughFrom(from, free));
+    const drafted = settles && !isFixed ? this.draft(free) : null;
+    if (!this.found) {
+      const effort = settles ? 0 : packing.effort;
+      searchOrder(items, { ...wanted, effort }, this.share(DRAFTED, settles ? SOUND : 1 - BOXED), sound);
+    }
+    if (!(this.found && isFixed))
+      searchBoxes(
+        items,
+        wanted,
+        this.found?.scale ?? 0,
+        this.share(settles ? SOUND : 1 - BOXED, settles ? BOXED : 1),
+        sound,
+      );
+    if (!settles || (this.found && isFixed)) return false;
+    const first = larger(drafted ?? this.roughly(free, this.share(BOXED, COARSE)), this.found);
+    if (!first) return false;
+    if (this.settle(first, BRIEF_WORK, this.share(COARSE, BRIEF)).stopped) return true;
+    return this.settleSome(this.roughFrom(first, free));
+  }
+
+  /** Lays rough shapes by keys, and settles them as far as that goes at once. @returns what was laid */
+  private draft(options: RoughOptions): FoundLayout | null {
+    const rough = this.roughly(options, this.share(0, ROUGH));
+    if (!rough) return null;
+    const work = DRAFT_WORK + DRAFT_WORK_EACH * this.items.length;
+    if (this.settleBy(rough, { work, draft: true }, this.share(ROUGH, DRAFTED)).stopped) throw new Stopped("Stopped.");
+    return rough;
+  }
+
+  /** Lays rough shapes by keys. */
+  private roughly(options: RoughOptions, onStep: (share: number) => void): FoundLayout | null {
+    let found: FoundLayout | null = null;
+    searchRoughly(this.items, { ...options, effort: 0 }, onStep, (better) => {
+      found = better;
+    });
+    return found;
   }
 
   /** Looks for better and better rough layouts. Of what has come of it something is to be seen on the way. */
@@ -207,13 +234,23 @@ class PagePacker {
 
   /** Settles shells for a share of the work. */
   private settle(from: FoundLayout, share: number, onStep: (share: number) => void): Settled {
-    const work = share * Math.max(this.packing.work, WORK_EACH * this.items.length);
-    const packing = { ...this.packing, work };
-    const settled = settle(this.items, this.ways, packing, from, onStep, this.tell);
+    return this.settleBy(from, { work: share * Math.max(this.packing.work, WORK_EACH * this.items.length) }, onStep);
+  }
+
+  private settleBy(
+    from: FoundLayout,
+    how: Pick<SettleOptions, "work" | "draft">,
+    onStep: (share: number) => void,
+  ): Settled {
+    const settled = settle(this.items, this.ways, { ...this.packing, ...how }, from, onStep, this.tell);
     if (settled.found) this.take(settled.found);
     return settled;
   }
 }
+
+/** The one at the larger scale. */
+const larger = (one: FoundLayout | null, other: FoundLayout | null): FoundLayout | null =>
+  (one?.scale ?? 0) > (other?.scale ?? 0) ? one : other;
 
 /** The last of some layouts, and others that are smaller. */
 function apart(rough: readonly FoundLayout[]): FoundLayout[] {
@@ -236,7 +273,7 @@ interface Settled {
 function settle(
   items: readonly Item[],
   ways: readonly (readonly Way[])[],
-  packing: PagePacking,
+  packing: PagePacking & Pick<SettleOptions, "draft">,
   from: FoundLayout,
   onStep: (share: number) => void,
   onBest: (scale: number, placements: () => readonly Placement[]) => void,

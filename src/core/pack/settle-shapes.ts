@@ -22,6 +22,8 @@ export const RECORD = 80;
 /** Nodes apart: samples inside, and on long edges; those this near are one. */
 const [INSIDE, SAME] = [20, 0.08];
 export const ON_EDGES = 4;
+/** Keys of columns of samples are apart by more than any of them has rows. */
+const COLUMN = 2 ** 26;
 /** Samples by which places are told roughly. */
 const COARSE = 40;
 /** Of the deepest samples, those that come first of these. */
@@ -61,7 +63,7 @@ export function settleShape(
     const counts = [item.outline.length / 4, item.triangles.length / 6] as const;
     kernels.code.shellDistances(raster, kernels.take(nx * ny), nx, ny, segments, counts[0], triangles, counts[1], band);
   });
-  const inside = samplesInside(kernels.f32(raster, nx * ny), nx, ny, ox, oy);
+  const inside = samplesInside(kernels.f32(raster, nx * ny), nx, ny, ox, oy, edge);
   const outer = samplesOf(outline, apart);
   const all = Float32Array.from([...outer, ...inside]);
   const coarse = coarseOf(outer, inside, next);
@@ -82,9 +84,9 @@ export function settleShape(
 /** Points of the outline: its corners, and some on long edges, so that nothing is missed between them. */
 function samplesOf(outline: Float64Array, apart: number): number[] {
   const out: number[] = [];
-  const seen = new Set<string>();
+  const seen = new Set<number>();
   const add = (x: number, y: number) => {
-    const key = `${Math.round(x / SAME)} ${Math.round(y / SAME)}`;
+    const key = Math.round(x / SAME) * COLUMN + Math.round(y / SAME);
     if (seen.has(key)) return;
     seen.add(key);
     out.push(x, y);
@@ -97,19 +99,23 @@ function samplesOf(outline: Float64Array, apart: number): number[] {
   return out;
 }
 
-/** Points well inside, by which a shell is found that lies wholly within another; the deepest first. */
-function samplesInside(raster: Float32Array, nx: number, ny: number, ox: number, oy: number): number[] {
+/**
+ * Points well inside, by which a shell is found that lies wholly within another; the deepest first.
+ *
+ * @param edge nodes about the shell's box
+ */
+function samplesInside(raster: Float32Array, nx: number, ny: number, ox: number, oy: number, edge: number): number[] {
   const found: Array<{ x: number; y: number; depth: number }> = [];
-  let deepest = 0;
-  for (let j = 0; j < ny; j++)
-    for (let i = 0; i < nx; i++) {
-      const at = j * nx + i;
-      if (raster[at]! < raster[deepest]!) deepest = at;
-      if (i % INSIDE === 0 && j % INSIDE === 0 && raster[at]! < -0.35 * INSIDE)
-        found.push({ x: ox + i, y: oy + j, depth: raster[at]! });
+  for (let j = 0; j < ny; j += INSIDE)
+    for (let i = 0; i < nx; i += INSIDE) {
+      const depth = raster[j * nx + i]!;
+      if (depth < -0.35 * INSIDE) found.push({ x: ox + i, y: oy + j, depth });
     }
-  if (!found.length) found.push({ x: ox + (deepest % nx), y: oy + Math.floor(deepest / nx), depth: raster[deepest]! });
-  return found.sort((a, b) => a.depth - b.depth).flatMap(({ x, y }) => [x, y]);
+  if (found.length) return found.sort((a, b) => a.depth - b.depth).flatMap(({ x, y }) => [x, y]);
+  let deepest = edge * nx + edge;
+  for (let j = edge; j < ny - edge; j++)
+    for (let at = j * nx + edge; at < (j + 1) * nx - edge; at++) if (raster[at]! < raster[deepest]!) deepest = at;
+  return [ox + (deepest % nx), oy + Math.floor(deepest / nx)];
 }
 
 /** Some samples from all over a shell. */

@@ -24,6 +24,8 @@ export interface SettleOptions {
   readonly fixed?: number | undefined;
   /** What stays where it lies. */
   readonly obstacles?: readonly Item[] | undefined;
+  /** A draft is wanted: once they have come apart, they are only pushed apart together, and no longer where that does not do. */
+  readonly draft?: boolean;
 }
 
 /** Nodes along the longer side of the page as it is at first. */
@@ -32,8 +34,8 @@ const NODES = 1024;
 const [SAFE, ALLOWED] = [0.03, 0.04];
 /** What rounding may take away at the border of the page, nodes. */
 const ROUNDED = 0.002;
-/** Sweeps of a relaxation, at the most and without gain, and the gain. */
-const [SWEEPS, WITHOUT_GAIN, GAIN] = [400, 40, 0.995];
+/** Sweeps of a relaxation, at the most and without gain, also of a draft, and the gain. */
+const [SWEEPS, WITHOUT_GAIN, DRAFT_WITHOUT, GAIN] = [400, 40, 10, 0.995];
 /** How much smaller the page is made at a time, at first, at the least and the most; and how that changes after a page that was easy, hard, or failed. */
 const [SHRINK, SHRINK_LEAST, SHRINK_MOST] = [0.001, 0.0003, 0.03];
 const [EASY, HARD, FAILED] = [1.5, 0.8, 0.5];
@@ -47,8 +49,8 @@ const [GROW, GROW_MORE, GROWN] = [0.002, 1.6, 1.3];
 const [LEAST_FAILURES, MOST_FAILURES] = [10, 60];
 /** Up to so many shells are few. */
 const FEW = 30;
-/** Passes of a separation without a new low: few shells take more of them, but one alone hardly any. */
-const [PATIENCE, FEW_PATIENCE, PATIENCE_EACH] = [100, 200, 20];
+/** Passes of a separation without a new low: few shells take more of them, but one alone hardly any, and a draft less. */
+const [PATIENCE, FEW_PATIENCE, PATIENCE_EACH, DRAFT_PATIENCE] = [100, 200, 20, 30];
 /** More shells than these are not settled: the weights of their pairs take too much memory. */
 export const MOST_SETTLED = 6000;
 /** Pairs of samples and shells that are collected at once. */
@@ -179,10 +181,11 @@ export class Settling {
   }
 
   private enlarge(): void {
-    const { work } = this.options;
+    const { work, draft } = this.options;
+    const failures = draft ? 1 : Math.min(MOST_FAILURES, LEAST_FAILURES * this.items.length);
     let [shrink, grow, failed] = [SHRINK, GROW, 0];
     this.setPage(this.first);
-    while (!this.isOver() && failed < Math.min(MOST_FAILURES, LEAST_FAILURES * this.items.length)) {
+    while (!this.isOver() && failed < failures) {
       const passes = this.separate();
       if (passes) {
         this.keep();
@@ -190,7 +193,7 @@ export class Settling {
         if (passes < 10) shrink = Math.min(SHRINK_MOST, shrink * EASY);
         else if (passes > 60) shrink = Math.max(SHRINK_LEAST, shrink * HARD);
       } else {
-        failed++;
+        if (this.best || !draft) failed++;
         shrink *= FAILED;
         if (shrink < SHRINK_LEAST) shrink = SHRINK_LEAST * (1 + 6 * this.next());
         this.goBack();
@@ -260,11 +263,13 @@ export class Settling {
   private separate(): number {
     if (this.misfits) return 0;
     if (this.relax()) return 1;
+    const { work, draft } = this.options;
+    // Of a draft only what it begins with is worth more.
+    if (draft && this.best) return 0;
     const { code } = this.kernels;
     const { length } = this.items;
-    const patience = length <= FEW ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length) : PATIENCE;
+    const patience = draft ? DRAFT_PATIENCE : length <= FEW ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length) : PATIENCE;
     const texel = (0.5 * this.perUnit) / this.first;
-    const { work } = this.options;
     const end = Math.min(work, code.settleWork() + Math.max(ONE_PAGE * work, PAGE_EACH * length));
     code.settleSeparate(this.depths);
     let [low, stall] = [Infinity, 0];
@@ -287,7 +292,8 @@ export class Settling {
   /** Pushes all apart together. @returns whether that was enough */
   private relax(): boolean {
     const { code } = this.kernels;
-    const { free } = this.options;
+    const { free, draft } = this.options;
+    const without = draft ? DRAFT_WITHOUT : WITHOUT_GAIN;
     const apart = this.apartAt(this.perUnit) + ALLOWED;
     let [least, since] = [Infinity, 0];
     for (let sweep = 0; sweep < SWEEPS; sweep++) {
@@ -297,7 +303,7 @@ export class Settling {
       if (sum < GAIN * least) {
         least = sum;
         since = 0;
-      } else if (++since > WITHOUT_GAIN) return false;
+      } else if (++since > without) return false;
       if (sweep % 8 === 7) this.look(Math.min(1, code.settleWork() / this.options.work));
     }
     return false;

@@ -18,15 +18,28 @@ function nearSegment(out: usize, nx: i32, ny: i32, ax: f32, ay: f32, bx: f32, by
   const inverse: f32 = squared > 0 ? 1 / squared : 0;
   for (let j = j0; j <= j1; j++) {
     const y = <f32>j - ay;
-    for (let i = i0; i <= i1; i++) {
+    const row = out + ((<usize>(j * nx)) << 2);
+    let i = i0;
+    if (ASC_FEATURE_SIMD)
+      for (; i + 3 <= i1; i += 4) nearFour(row + ((<usize>i) << 2), <f32>i - ax, y, dx, dy, inverse);
+    for (; i <= i1; i++) {
       const x = <f32>i - ax;
       const t = max(<f32>0, min(<f32>1, (x * dx + y * dy) * inverse));
       const ex = x - t * dx;
       const ey = y - t * dy;
-      const at = j * nx + i;
-      putF32(out, at, min(f32At(out, at), ex * ex + ey * ey));
+      putF32(row, i, min(f32At(row, i), ex * ex + ey * ey));
     }
   }
+}
+
+/** The same for four nodes of a row, the first of them at (x, y) from the segment's beginning. */
+function nearFour(at: usize, x: f32, y: f32, dx: f32, dy: f32, inverse: f32): void {
+  const xs = f32x4.add(f32x4.splat(x), f32x4(0, 1, 2, 3));
+  const along = f32x4.mul(f32x4.add(f32x4.mul(xs, f32x4.splat(dx)), f32x4.splat(y * dy)), f32x4.splat(inverse));
+  const t = f32x4.pmax(f32x4.splat(0), f32x4.pmin(f32x4.splat(1), along));
+  const ex = f32x4.sub(xs, f32x4.mul(t, f32x4.splat(dx)));
+  const ey = f32x4.sub(f32x4.splat(y), f32x4.mul(t, f32x4.splat(dy)));
+  v128.store(at, f32x4.pmin(v128.load(at), f32x4.add(f32x4.mul(ex, ex), f32x4.mul(ey, ey))));
 }
 
 /** Marks the nodes that a triangle covers. @param corners 6 numbers, counter-clockwise or clockwise */
