@@ -15,19 +15,23 @@ const { effort, work } = EFFORTS.quick;
 const packing = { page, unit: 1, padding: 8 / 2048, turns: "quarters", effort, work, seed: 0 } as const;
 const since = (begun: number) => ((performance.now() - begun) / 1000).toFixed(2);
 
-/** What a quick search shows first, after which it is stopped. */
+/** Seconds in which so many shells are to be drafted. */
+const wantedFor = (count: number): number => (count <= 30 ? 0.2 : count <= 1000 ? 1 : 4);
+
+/** What a quick search shows first, and what it has come to when a draft is to be there, or when it shows anything. */
 function drafted(kind: Kind, count: number): Item[] {
   const items = setOf(kind, count, 7);
+  const area = areaOf(items);
   const begun = performance.now();
   let first = "";
   const stop = () => {
-    if (first) throw new Stopped("Stopped.");
+    if (first && performance.now() - begun > 1000 * wantedFor(count)) throw new Stopped("Stopped.");
   };
-  const found = packPage(items, packing, stop, () => {
-    first ||= since(begun);
+  const found = packPage(items, packing, stop, (scale) => {
+    first ||= `after ${since(begun)} s ${(area * scale * scale).toFixed(3)}`;
   })!;
   const lie = items.map((item, i) => placedItem(item, found.placements[i]!));
-  process.stdout.write(`draft of ${count} ${kind}: ${first} s, covers ${areaOf(lie).toFixed(3)}\n`);
+  process.stdout.write(`${count} ${kind}: ${first}, after ${since(begun)} s ${areaOf(lie).toFixed(3)}\n`);
   return lie;
 }
 

@@ -135,6 +135,7 @@ interface Code {
     limit: number,
   ): number;
   contactScore(): number;
+  copyAll(to: number, from: number): void;
   copyRows(to: number, from: number, first: number, last: number): void;
   keepLevels(grid: number, levels: number): void;
   setRuns(grid: number, runs: number, count: number, x: number, y: number, top: number, taken: number): void;

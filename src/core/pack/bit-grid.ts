@@ -78,17 +78,25 @@ export class BitGrid {
   clear(longest: number): void {
     const { code } = this.kernels;
     this.levels = levelOf(longest) + 1;
-    if (this.blank !== null)
-      new Uint8Array(code.memory.buffer).copyWithin(this.grid, this.blank, this.blank + this.bytes);
     code.keepLevels(this.grid, this.levels);
     if (this.blank === null) code.freeAll(this.grid);
+    else code.copyAll(this.grid, this.blank);
     [this.first, this.last] = [0, this.rows];
   }
 
   /** What is taken now stays taken when it is cleared. */
   keep(): void {
-    this.blank = this.kernels.take(this.bytes);
+    this.blank ??= this.kernels.take(this.bytes);
     new Uint8Array(this.kernels.code.memory.buffer).copyWithin(this.blank, this.grid, this.grid + this.bytes);
+  }
+
+  /** Clears it but for its last columns, which stay taken from now on. */
+  narrow(columns: number): void {
+    const { code } = this.kernels;
+    code.keepLevels(this.grid, levelOf(this.columns) + 1);
+    code.freeAll(this.grid);
+    if (columns < this.columns) this.limit(columns);
+    this.keep();
   }
 
   /** What is taken and freed from now on may be undone; not on a tall sheet. */
@@ -113,8 +121,9 @@ export class BitGrid {
 
   /** Leaves only some of the columns, the first ones; what is beyond stays taken. */
   limit(columns: number): void {
-    const cells = new Uint8Array((this.columns - columns) * this.rows).fill(1);
-    this.takeCells(cells, this.columns - columns, this.rows, columns, 0);
+    const runs = new Int32Array(3 * this.rows);
+    for (let row = 0; row < this.rows; row++) runs.set([row, 0, this.columns - columns], 3 * row);
+    this.takeRuns(runs, columns, 0, this.rows);
   }
 
   /** How many cells a shape takes. */
@@ -127,8 +136,11 @@ export class BitGrid {
 
   /** Takes cells of a frame that lies at (x, y), as far as they are on the sheet. */
   takeCells(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
+    this.takeRuns(runsOf(cells, w, h), x, y, h);
+  }
+
+  private takeRuns(runs: Int32Array, x: number, y: number, h: number): void {
     this.kernels.during(() => {
-      const runs = runsOf(cells, w, h);
       this.setRuns(this.kernels.put(forKernels(runs, 0, 0, 0)), runs.length / 3, x, y, h, true);
     });
   }

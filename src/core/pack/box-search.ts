@@ -1,7 +1,7 @@
 import { type BoxPlace, FreeRectangles, RULES, type Rule } from "./free-rectangles";
 import { largestScale } from "./largest-scale";
-import type { FoundLayout, OrderOptions } from "./order-search";
-import { after, type Placement } from "./page";
+import type { OrderOptions } from "./order-search";
+import { after, type FoundLayout, type Placement } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
 import type { Way } from "./ways";

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
-import { type FoundLayout, type OrderOptions, searchOrder } from "./order-search";
-import { areaOf, placedItem } from "./page";
+import { type OrderOptions, searchOrder } from "./order-search";
+import { areaOf, type FoundLayout, placedItem } from "./page";
 import type { Item } from "./raster";
 import { searchRoughly } from "./rough-search";
 import { missing } from "./verify";

@@ -1,11 +1,9 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { type BitGrid, type GridPlace, type GridShape, gridShapes, longestRun } from "./bit-grid";
-import { areaOf, extentOf, lengthOf, type Page, type Placement } from "./page";
-import { pageGrid } from "./page-grid";
-import { placementOn } from "./placed-on-grid";
+import type { GridPlace } from "./bit-grid";
+import { areaOf, type FoundLayout, lengthOf } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
-import type { Way } from "./ways";
+import { type Laying, type LayOptions, type Sheet, type SheetOptions, sheetOf } from "./sheet";
 
 /** Cells a side of the sheets on which orders are tried, one after another, multiples of 64. */
 const SHEETS = [512, 1024, 2048] as const;
@@ -26,32 +24,15 @@ export function triesFor(shells: number, sheet: number, effort: number): number 
   return Math.max(2, Math.min(SCALES * orders, Math.floor(tries)));
 }
 
-export interface OrderOptions {
-  readonly page: Page;
-  /** How many units of the page a unit of the shells is, at a scale of 1. */
-  readonly unit: number;
-  /** Least distance of two shells, in units of the page. */
-  readonly padding: number;
-  /** By shell, the ways it may be put. */
-  readonly ways: readonly (readonly Way[])[];
+export interface OrderOptions extends LayOptions {
   /** How many times as many orders are tried as in a quick search; 0 makes a draft, on coarse cells. */
   readonly effort: number;
   /** Seeds of other numbers lead to other changes of order. */
   readonly seed?: number;
-  /** The only scale that is tried; as large as they fit when not given. */
-  readonly fixed?: number | undefined;
-  /** Shells that stay where they lie. */
-  readonly obstacles?: readonly Item[] | undefined;
 }
 
-/** Where shells lie that fit a page together, at a scale. */
-export interface FoundLayout {
-  readonly scale: number;
-  readonly placements: readonly Placement[];
-}
-
-/** The share of the page that shells with half the padding about them are taken to fill, before anything was tried. */
-const FIRST_FILL = 0.68;
+/** The share of the page that shells with half the padding about them are taken to fill, before anything was tried; rough ones more. */
+const [FIRST_FILL, ROUGH_FILL] = [0.68, 0.76];
 /** Smaller than this nothing is looked for: there is no room. */
 const LEAST_SCALE = 1e-5;
 /** How much larger shells are tried when they fit. */
@@ -85,7 +66,7 @@ export function searchOrder(
     if (k === 2 && before?.worth) break;
     const tell = (share: number) => onStep((done + share * weights[k]!) / total);
     before = withKernels((kernels) =>
-      new OrderSearch(kernels, items, options, { cells, page: options.page }, onBest, tell).run(
+      new OrderSearch(kernels, items, options, { cells }, onBest, tell).run(
         before,
         triesFor(items.length, k, options.effort),
       ),
@@ -126,98 +107,75 @@ const [NEXT, FARTHEST] = [0.001, 0.006];
 /** Scales as near as this are one. */
 const NEAR = 1.006;
 
-/** What orders are tried on. */
-interface Sheet {
-  /** Along the longer side, a multiple of 64. */
-  readonly cells: number;
-  readonly page: Page;
-  /** Where shapes are rough, as they are made into cells. */
-  readonly rough?: number;
-}
-
-/** Open above, so that every order tells by its height how near it is. */
-export const openAbove = (rows: number): number => 2 * rows + 64;
-
 export class OrderSearch {
-  private readonly perTile: number;
-  /** Cells that a unit of the shells is, at a scale of 1. */
-  private readonly perUnit: number;
-  private readonly grid: BitGrid;
-  /** Rows of the page; the sheet has more, and is open above. */
-  private readonly top: number;
-  private readonly padding: number;
-  private shapes: GridShape[][] = [];
-  /** Cells of the longest run of them. */
-  private longest = 1;
+  /** What orders are tried on. */
+  readonly sheet: Sheet;
+  /** Shells at the scale that is worked at. */
+  private laying: Laying | null = null;
   private scale = 0;
-  /** The largest scale there is: where the longest shell just goes across, or the one that is fixed. */
-  private readonly most: number;
   private best: Plan & { height: number; mean: number } = { order: [], worth: 0, height: 0, mean: 0 };
   private fits: Start = { order: [], worth: 0, scale: 0 };
   private readonly next: () => number;
   private readonly bisected: number;
+  private readonly firstFill: number;
   private done = 0;
   private expected = 1;
 
+  /** @param sheet its cells along the longer side, a multiple of 64; where shapes are rough, as they are made into cells */
   constructor(
-    private readonly kernels: Kernels,
+    kernels: Kernels,
     private readonly items: readonly Item[],
     private readonly options: OrderOptions,
-    private readonly sheet: Sheet,
+    sheet: Pick<SheetOptions, "cells" | "rough">,
     private readonly onBest: (found: FoundLayout) => void,
     private readonly onStep: (share: number) => void,
   ) {
-    const { unit, obstacles = [], fixed, seed = 0 } = options;
-    this.next = randomBy(seed);
+    this.next = randomBy(options.seed ?? 0);
+    this.firstFill = sheet.rough === undefined ? FIRST_FILL : ROUGH_FILL;
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
-    const { page, cells, rough } = sheet;
-    const how = { padding: options.padding, obstacles, rowsFor: openAbove, rough, tall: true };
-    const { grid, perTile, top, padding } = pageGrid(kernels, page, cells, how);
-    this.grid = grid;
-    this.perTile = perTile;
-    this.perUnit = perTile * unit;
-    this.top = top;
-    this.padding = padding;
-    this.most = fixed ?? (Math.max(grid.columns, top) - 2) / (Math.max(...items.map(extentOf)) * this.perUnit || 1);
+    this.sheet = sheetOf(kernels, items, options, { ...sheet, close: this.isClose }, this.look);
   }
 
   /** @param tries layouts that are made by changing the best order */
   run(before: Start | null, tries: number): Start {
+    const { sheet, options } = this;
     this.expected = tries + (before ? 1 : KEYS.length + this.bisected);
     if (before) {
       // What fits coarse cells fits finer ones: only what is larger counts.
       this.fits = before;
-      this.tryAll([before], this.options.fixed ?? (before.scale ? before.scale * LARGER : this.most));
+      this.tryAll([before], options.fixed ?? (before.scale ? before.scale * LARGER : sheet.most));
     } else this.byKeys();
+    if (tries > 0) sheet.refine(this.scale);
     for (let left = tries; left > 0; ) left -= this.improve(left);
     return this.fits.scale ? this.fits : { order: this.best.order, worth: this.best.worth, scale: 0 };
   }
 
   /** Finds the best of the orders by keys, and the scale at which it fits: every height tells about where that is. */
   private byKeys(): void {
-    const { fixed } = this.options;
-    const fill = fillOf(this.items, this.options);
+    const { sheet, options } = this;
+    const { fixed } = options;
+    const fill = fillOf(this.items, options);
     let plans = this.plansByKeys();
     let [low, high] = [0, Infinity];
-    let scale = Math.min(this.most, fixed ?? fill.scaleAt(FIRST_FILL));
+    let scale = Math.min(sheet.most, fixed ?? fill.scaleAt(this.firstFill));
     for (let k = 0; k < this.bisected || !low; k++) {
-      const heights = this.tryAll(plans, scale);
+      const tried = this.tryAll(plans, scale, low);
       if (fixed !== undefined) return;
       if (!k) {
-        const byHeight = plans.map((_, i) => i).sort((a, b) => heights[a]! - heights[b]! || a - b);
+        const byHeight = plans.map((_, i) => i).sort((a, b) => tried.heights[a]! - tried.heights[b]! || a - b);
         plans = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => plans[i]!);
       }
-      if (this.best.height <= this.top) low = scale;
-      else high = scale;
-      if (low >= this.most || scale < LEAST_SCALE || high / (low || 1e-12) < NEAR) break;
+      if (this.best.height <= tried.rows) low = tried.scale;
+      else high = tried.scale;
+      if (low >= sheet.most || scale < LEAST_SCALE || high / (low || 1e-12) < NEAR) break;
       // What they fill as high as they are laid, they fill of the page as well.
-      const share = (fill.at(scale) * this.top) / Math.min(this.best.height, this.grid.rows);
+      const share = (fill.at(tried.scale) * tried.rows) / Math.min(this.best.height, tried.high);
       const told = fill.scaleAt(share);
       if (high < Infinity && low) scale = told > low && told < high ? told : Math.sqrt(low * high);
-      else if (low) scale = Math.min(this.most, Math.max(told, scale * LARGER));
-      else scale = Math.min(told, scale / LARGER) * (k > 8 ? 0.8 : 1);
+      else if (low) scale = Math.min(sheet.most, Math.max(told, low * LARGER));
+      else scale = Math.min(told, high / LARGER) * (k > 8 ? 0.8 : 1);
     }
-    this.scale = Math.min(this.most, Math.max(low * LARGER, LEAST_SCALE));
+    this.scale = Math.min(sheet.most, Math.max(low * LARGER, LEAST_SCALE));
   }
 
   private plansByKeys(): Plan[] {
@@ -232,70 +190,68 @@ export class OrderSearch {
     return this.options.effort > 0 && length > CONTACT_FROM && length <= CONTACT_TO;
   }
 
-  /** Tries some plans at a scale. @returns their heights, Infinity for what was given up */
-  private tryAll(plans: readonly Plan[], scale: number): number[] {
-    this.scale = scale;
-    return this.atScale(() => {
+  /** Tries some plans at a scale, or the next smaller one there is. @returns their heights, Infinity for what was given up */
+  private tryAll(plans: readonly Plan[], scale: number, above = 0): Tried {
+    const all = ({ scale, rows, grid }: Laying): Tried => {
       this.best = { ...plans[0]!, height: Infinity, mean: Infinity };
-      return plans.map((plan) => this.tryPlan(plan));
-    });
+      return { heights: plans.map((plan) => this.tryPlan(plan)), scale, rows, high: grid.rows };
+    };
+    return this.atScale(scale, all, above);
   }
 
   /** Changes the best order until it fits, or for some layouts, and goes on at another scale. @returns how many that took */
   private improve(most: number): number {
-    const { fixed, obstacles } = this.options;
+    const { sheet, options } = this;
+    const { fixed, obstacles } = options;
     const patience = fixed === undefined ? Math.min(most, PATIENCE) : most;
+    const asked = Math.min(this.scale, sheet.most);
     let made = 0;
-    this.atScale(() => {
-      const { order, worth } = this.best;
-      this.best = { order, worth, height: Infinity, mean: Infinity };
-      this.tryPlan({ order, worth });
-      while (made < patience && this.best.height > this.top) {
-        made++;
-        this.tryPlan(this.changed(this.best));
-      }
-    });
-    const fits = this.best.height <= this.top;
+    const tried = this.atScale(
+      asked,
+      ({ scale, rows }) => {
+        const { order, worth } = this.best;
+        this.best = { order, worth, height: Infinity, mean: Infinity };
+        this.tryPlan({ order, worth });
+        while (made < patience && this.best.height > rows) {
+          made++;
+          this.tryPlan(this.changed(this.best));
+        }
+        return { scale, rows };
+      },
+      this.fits.scale,
+    );
+    const fits = this.best.height <= tried.rows;
     // Larger than there is is no size to go on to.
-    if (fits && this.scale >= this.most) return most;
-    if (fits && !obstacles?.length) this.scale *= Math.max(LARGER, Math.sqrt(this.top / this.best.height));
+    if (fits && asked >= sheet.most) return most;
+    if (fits && !obstacles?.length)
+      this.scale = tried.scale * Math.max(LARGER, Math.sqrt(tried.rows / this.best.height));
     else if (fixed === undefined)
-      this.scale = (fits ? this.scale : this.fits.scale) * (1 + FARTHEST * this.next() + NEXT);
+      this.scale = (fits ? tried.scale : this.fits.scale) * (1 + FARTHEST * this.next() + NEXT);
     return Math.max(1, made);
   }
 
-  /** Does something with the shapes at the scale that is worked at. */
-  private atScale<T>(act: () => T): T {
-    const { kernels, options, perUnit } = this;
-    this.scale = Math.min(this.scale, this.most);
-    return kernels.during(() => {
-      this.shapes = options.ways.map((ways) => {
-        this.look();
-        return gridShapes(kernels, ways, this.scale * perUnit, this.padding, {
-          close: this.isClose,
-          rough: this.sheet.rough,
-        });
-      });
-      this.longest = longestRun(this.shapes);
-      return act();
-    });
+  /** Does something with the shapes at a scale, or the next smaller one there is that is larger than another. */
+  private atScale<T>(scale: number, act: (laying: Laying) => T, above = 0): T {
+    const now = (laying: Laying): T => {
+      this.laying = laying;
+      return act(laying);
+    };
+    return this.sheet.at(Math.min(scale, this.sheet.most), now, above);
   }
 
   /** Tells how far the work is, and looks whether it is to end. */
-  private look(): void {
-    this.onStep(Math.min(1, this.done / this.expected));
-  }
+  private look = (): void => this.onStep(Math.min(1, this.done / this.expected));
 
   /** Lays shells out, as long as that is no higher than the best at this scale. @returns its height */
   private tryPlan({ order, worth }: Plan): number {
-    const { grid, shapes, top } = this;
+    const { grid, shapes, longest, rows, scale, found } = this.laying!;
     this.done++;
-    grid.clear(this.longest);
+    grid.clear(longest);
     const places: GridPlace[] = new Array(order.length);
     let [height, mean, area] = [0, 0, 0];
     for (const i of order) {
       this.look();
-      const below = Math.min(this.best.height, this.grid.rows);
+      const below = Math.min(this.best.height, grid.rows);
       const put = worth ? grid.putClose(shapes[i]!, below, worth) : grid.put(shapes[i]!, below);
       if (!put) return Infinity;
       const shape = shapes[i]![put.turn]!;
@@ -307,17 +263,11 @@ export class OrderSearch {
     mean /= area || 1;
     if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return height;
     this.best = { order: [...order], worth, height, mean };
-    if (height <= top && this.scale > this.fits.scale) {
-      this.fits = { order: this.best.order, worth, scale: this.scale };
-      this.onBest({ scale: this.scale, placements: places.map((put, i) => this.placement(put, i)) });
+    if (height <= rows && scale > this.fits.scale) {
+      this.fits = { order: this.best.order, worth, scale };
+      this.onBest(found(places));
     }
     return height;
-  }
-
-  private placement(put: GridPlace, shell: number): Placement {
-    const { unit, ways } = this.options;
-    const size = { scale: this.scale * unit, perTile: this.perTile, page: this.sheet.page };
-    return placementOn(put, this.shapes[shell]![put.turn]!, ways[shell]!, size);
   }
 
   /** The order with one thing changed, or two. */
@@ -335,6 +285,14 @@ export class OrderSearch {
     const other = this.isClose && this.next() < CHANGED_OFTEN;
     return { order: out, worth: other ? worth * Math.exp(CHANGED_BY * (this.next() - 0.5)) : worth };
   }
+}
+
+/** What came of plans at a scale, on so many rows of a sheet that is as high. */
+interface Tried {
+  readonly heights: readonly number[];
+  readonly scale: number;
+  readonly rows: number;
+  readonly high: number;
 }
 
 interface Fill {

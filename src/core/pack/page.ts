@@ -29,6 +29,12 @@ export interface Placement {
   readonly dv: number;
 }
 
+/** Where shells lie that fit a page together, at a scale. */
+export interface FoundLayout {
+  readonly scale: number;
+  readonly placements: readonly Placement[];
+}
+
 /** Where a placement takes a point. */
 export const applyPlacement = (p: Placement, u: number, v: number): [number, number] => [
   p.xx * u + p.xy * v + p.du,

@@ -1,10 +1,9 @@
 import { type BitGrid, type GridBox, type GridPlace, type GridShape, longestRun } from "./bit-grid";
 import { randomBy } from "./random";
+import type { PageCells } from "./sheet";
 
 /** Where shapes lie on a page of so many columns and rows. */
-export interface Laid {
-  readonly columns: number;
-  readonly rows: number;
+export interface Laid extends PageCells {
   readonly places: readonly GridPlace[];
 }
 

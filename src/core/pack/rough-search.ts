@@ -1,12 +1,11 @@
 import { withKernels } from "../kernels/kernels";
 import { EFFORTS } from "../layout/pack-wishes";
-import { type GridPlace, gridShapes } from "./bit-grid";
-import { type FoundLayout, type OrderOptions, OrderSearch, openAbove, type Start, triesFor } from "./order-search";
-import type { Page } from "./page";
-import { pageGrid } from "./page-grid";
-import { placementOn } from "./placed-on-grid";
+import { BitGrid, type GridPlace } from "./bit-grid";
+import { type OrderOptions, OrderSearch, type Start, triesFor } from "./order-search";
+import type { FoundLayout } from "./page";
 import type { Item } from "./raster";
 import { type Laid, Repacking } from "./repack";
+import type { Laying } from "./sheet";
 
 /** What lies about a shape besides half the padding, cells. */
 const MORE = 0.3;
@@ -20,6 +19,8 @@ interface RoughSheet {
   readonly quick: number;
   readonly changes: number;
 }
+/** Changes of a draft of few: of more they do not tell. */
+const DRAFT_CHANGES = 400;
 const DRAFT: RoughSheet = { cells: 512, tries: 1, quick: 0, changes: 0 };
 const FEW: RoughSheet = { cells: 512, tries: 5, quick: 1250, changes: 16_000 };
 const SOME: RoughSheet = { cells: 1024, tries: 3, quick: 0, changes: 6500 };
@@ -34,11 +35,13 @@ const CHANGED_SHELLS = 400;
 const ORDERED = 0.25;
 
 /** How many changes of a layout are tried. */
-const changesFor = ({ quick, changes }: RoughSheet, effort: number, shells: number): number =>
-  Math.ceil(
+const changesFor = ({ quick, changes }: RoughSheet, effort: number, shells: number): number => {
+  if (!effort) return shells <= FEW_SHELLS ? DRAFT_CHANGES : 0;
+  return Math.ceil(
     ((quick * Math.min(effort, QUICK)) / QUICK + changes * Math.max(0, effort - QUICK)) *
       Math.min(1, CHANGED_SHELLS / shells),
   );
+};
 
 const sheetFor = (shells: number): RoughSheet => (shells <= FEW_SHELLS ? FEW : shells <= SOME_SHELLS ? SOME : MANY);
 
@@ -67,63 +70,30 @@ export function searchRoughly(
     told = found.scale;
     onBest(found);
   };
-  const ordered = withKernels((kernels) => {
-    const sheet = { cells: rough.cells, page: grownPage(options, rough), rough: MORE };
-    const step = (share: number) => onStep(changes ? ORDERED * share : share);
-    return new OrderSearch(kernels, items, options, sheet, tell, step).run(
-      null,
-      triesFor(items.length, 0, effort * rough.tries),
-    );
-  });
-  if (!changes || !ordered.scale) return;
-  repack(options, rough, ordered, changes, (share) => onStep(ORDERED + (1 - ORDERED) * share), tell);
-}
-
-/** Repacks what an order led to. */
-function repack(
-  options: OrderOptions,
-  rough: RoughSheet,
-  { order, worth, scale }: Start,
-  changes: number,
-  onStep: (share: number) => void,
-  onBest: (found: FoundLayout) => void,
-): void {
-  const { padding, unit, ways, seed = 0 } = options;
   withKernels((kernels) => {
-    const sheet = pageGrid(kernels, grownPage(options, rough), rough.cells, { padding, rowsFor: openAbove });
-    const { grid, perTile, top: rows } = sheet;
-    const shapes = ways.map((own) => {
-      onStep(0);
-      return gridShapes(kernels, own, scale * perTile * unit, sheet.padding, { close: worth > 0, rough: MORE });
+    const step = (share: number) => onStep(changes ? ORDERED * share : share);
+    const search = new OrderSearch(kernels, items, options, { cells: rough.cells, rough: MORE }, tell, step);
+    const ordered = search.run(null, triesFor(items.length, 0, effort * rough.tries));
+    if (!changes || !ordered.scale) return;
+    const look = (share: number) => onStep(ORDERED + (1 - ORDERED) * share);
+    search.sheet.at(ordered.scale, (laying) => {
+      const start = placesBy(ordered, laying);
+      if (!start) return;
+      const grid = new BitGrid(kernels, laying.grid.columns, laying.rows);
+      const told = ({ places, ...page }: Laid): void => tell(laying.found(places, page));
+      new Repacking(grid, laying.shapes, start, (options.seed ?? 0) + 1, look, told).run(changes);
     });
-    const places: GridPlace[] = new Array(order.length);
-    for (const i of order) {
-      const put = worth ? grid.putClose(shapes[i]!, rows, worth) : grid.put(shapes[i]!, rows);
-      if (!put) return;
-      places[i] = put;
-    }
-    const tell = (laid: Laid): void => {
-      // The fewer cells the page has, the larger they are, and shells with them.
-      const now = cellsPerUnit(options, laid);
-      const size = { scale: (scale * unit * perTile) / now, perTile: now, page: roughPage(options, MORE / now) };
-      onBest({
-        scale: size.scale / unit,
-        placements: laid.places.map((put, i) => placementOn(put, shapes[i]![put.turn]!, ways[i]!, size)),
-      });
-    };
-    const start = { columns: grid.columns, rows, places };
-    new Repacking(grid, shapes, start, seed + 1, onStep, tell).run(changes);
   });
 }
 
-/** A page with what lies about rough shapes, which may reach beyond it. @param more besides half the padding */
-function roughPage({ page, padding }: OrderOptions, more: number): Page {
-  const rim = padding / 2 + more;
-  return { ...page, u0: page.u0 - rim, v0: page.v0 - rim, w: page.w + 2 * rim, h: page.h + 2 * rim };
+/** Where shells come to lie that are put in an order, null where they do not fit the page. */
+function placesBy({ order, worth }: Start, { grid, shapes, longest, columns, rows }: Laying): Laid | null {
+  const places: GridPlace[] = new Array(order.length);
+  grid.clear(longest);
+  for (const i of order) {
+    const put = worth ? grid.putClose(shapes[i]!, rows, worth) : grid.put(shapes[i]!, rows);
+    if (!put) return null;
+    places[i] = put;
+  }
+  return { columns, rows, places };
 }
-const grownPage = (options: OrderOptions, { cells }: RoughSheet): Page =>
-  roughPage(options, (MORE * Math.max(options.page.w, options.page.h)) / cells);
-
-/** Cells a unit of the page is where so many columns and rows lie within it, with what lies about rough shapes. */
-const cellsPerUnit = ({ page, padding }: OrderOptions, { columns, rows }: Laid): number =>
-  Math.max((columns - 2 * MORE) / (page.w + padding), (rows - 2 * MORE) / (page.h + padding));

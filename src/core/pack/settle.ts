@@ -1,7 +1,6 @@
 import type { Kernels } from "../kernels/kernels";
 import { Stopped } from "../layout/stopped";
-import type { FoundLayout } from "./order-search";
-import { type Page, type Placement, placedItem, scaleOf } from "./page";
+import { type FoundLayout, type Page, type Placement, placedItem, scaleOf } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
 import { ON_EDGES, RECORD, type SettleShape, settleShape } from "./settle-shapes";
@@ -131,7 +130,7 @@ export class Settling {
     const turns = kernels.put(Uint8Array.from([...options.quarters, ...(this.stays ? [0] : [])]));
     kernels.code.settleBegin(n, this.records, this.poses, turns, changed, seed);
     kernels.code.settleFree(options.free ? 1 : 0);
-    kernels.code.settleWeights(PAIRS, kernels.take(4 * n * (n + 4) + 32 * n + 20 * PAIRS));
+    kernels.code.settleWeights(PAIRS, kernels.take(4 * n * (n + 4) + 33 * n + 20 * PAIRS));
     this.table = kernels.take(kernels.code.settleRoom(GROWN * page.w * this.first, GROWN * page.h * this.first));
     this.begun = size / unit;
     const poses = this.posesNow();
@@ -268,7 +267,11 @@ export class Settling {
     if (draft && this.best) return 0;
     const { code } = this.kernels;
     const { length } = this.items;
-    const patience = draft ? DRAFT_PATIENCE : length <= FEW ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length) : PATIENCE;
+    const patience = draft
+      ? Math.min(DRAFT_PATIENCE, PATIENCE_EACH * length)
+      : length <= FEW
+        ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length)
+        : PATIENCE;
     const texel = (0.5 * this.perUnit) / this.first;
     const end = Math.min(work, code.settleWork() + Math.max(ONE_PAGE * work, PAGE_EACH * length));
     code.settleSeparate(this.depths);

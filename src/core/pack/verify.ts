@@ -1,5 +1,6 @@
 import { orient2d } from "robust-predicates";
 import { endDistance } from "../numeric/segments";
+import { CellTable } from "./cell-table";
 import type { Page } from "./page";
 import { boundsOf, type Item } from "./raster";
 
@@ -53,20 +54,32 @@ export function tooNear(items: readonly Item[], moving: number, padding: number,
 const LEAST_CELL = 1e-9;
 /** What rounding takes away is no fault. */
 const ROUNDED = 1 - 1e-9;
-/** Scatter cells over the numbers that a map takes. */
-const [ACROSS, UP] = [73856093, 19349663];
-
-function cellSide(items: readonly Item[], padding: number): number {
-  let [length, count] = [0, 0];
-  for (const { outline: o } of items)
-    for (let i = 0; i < o.length; i += 4) {
-      length += Math.hypot(o[i + 2]! - o[i]!, o[i + 3]! - o[i + 1]!);
-      count++;
-    }
-  return Math.max(2 * (length / (count || 1)), padding, LEAST_CELL);
+/** Segments of all items, one item after another: 4 numbers each, and by segment whose it is. */
+interface Segments {
+  readonly ends: Float64Array;
+  readonly owners: Int32Array;
 }
 
-/** Compares segments with those of items before theirs, cell by cell. */
+function segmentsOf(items: readonly Item[]): Segments {
+  const count = items.reduce((sum, { outline }) => sum + outline.length / 4, 0);
+  const ends = new Float64Array(4 * count);
+  const owners = new Int32Array(count);
+  let at = 0;
+  for (const [owner, { outline }] of items.entries()) {
+    ends.set(outline, 4 * at);
+    owners.fill(owner, at, at + outline.length / 4);
+    at += outline.length / 4;
+  }
+  return { ends, owners };
+}
+
+function cellSide({ ends, owners }: Segments, padding: number): number {
+  let length = 0;
+  for (let i = 0; i < ends.length; i += 4) length += Math.hypot(ends[i + 2]! - ends[i]!, ends[i + 3]! - ends[i + 1]!);
+  return Math.max(2 * (length / (owners.length || 1)), padding, LEAST_CELL);
+}
+
+/** Compares segments with those of items before theirs that lie in cells near them. */
 function nearSegments(
   items: readonly Item[],
   moving: number,
@@ -74,33 +87,19 @@ function nearSegments(
   touching: Set<number>,
   onPair: OnPair,
 ): void {
-  const cell = cellSide(items, padding);
-  const cells = new Map<number, number[]>();
-  for (const [owner, { outline: o }] of items.entries()) {
-    const own: number[] = [];
-    for (let i = 0; i < o.length; i += 4) {
-      const x1 = Math.floor((Math.max(o[i]!, o[i + 2]!) + padding) / cell);
-      const y1 = Math.floor((Math.max(o[i + 1]!, o[i + 3]!) + padding) / cell);
-      for (let x = Math.floor((Math.min(o[i]!, o[i + 2]!) - padding) / cell); x <= x1; x++)
-        for (let y = Math.floor((Math.min(o[i + 1]!, o[i + 3]!) - padding) / cell); y <= y1; y++) {
-          const key = x * ACROSS + y * UP;
-          const there = cells.get(key) ?? [];
-          for (let k = 0; k < there.length; k += 2) {
-            const other = there[k]!;
-            if (owner >= moving && other >= moving) continue;
-            const gap = segmentGap(o, i, items[other]!.outline, there[k + 1]!);
-            // Edges that lie along each other cross nowhere, whether what is about them overlaps or not.
-            if (gap >= 0 && gap < OFF) touching.add(other * items.length + owner);
-            if (gap < padding * ROUNDED) onPair(other, owner, gap < 0 ? Infinity : padding - gap);
-          }
-          own.push(key, i);
-        }
-    }
-    for (let k = 0; k < own.length; k += 2) {
-      const list = cells.get(own[k]!);
-      if (list) list.push(owner, own[k + 1]!);
-      else cells.set(own[k]!, [owner, own[k + 1]!]);
-    }
+  const segments = segmentsOf(items);
+  const { ends, owners } = segments;
+  const table = new CellTable(ends, cellSide(segments, padding));
+  for (let s = 0; s < owners.length; s++) {
+    const owner = owners[s]!;
+    table.eachNear(4 * s, padding, (t) => {
+      const other = owners[t]!;
+      if (other >= owner || (owner >= moving && other >= moving)) return;
+      const gap = segmentGap(ends, 4 * s, ends, 4 * t);
+      // Edges that lie along each other cross nowhere, whether what is about them overlaps or not.
+      if (gap >= 0 && gap < OFF) touching.add(other * items.length + owner);
+      if (gap < padding * ROUNDED) onPair(other, owner, gap < 0 ? Infinity : padding - gap);
+    });
   }
 }
 

@@ -156,6 +156,15 @@ export function copyRows(to: usize, from: usize, first: i32, last: i32): void {
   memory.copy(stretches(to) + at, stretches(from) + at, (<usize>(last - first)) << 2);
 }
 
+/** Makes a sheet what another of the same size is, which has as many levels or more. */
+export function copyAll(to: usize, from: usize): void {
+  const bytes = rowAt(to, levelsKept(to), 0) - rowAt(to, 0, 0);
+  memory.copy(rowAt(to, 0, 0), rowAt(from, 0, 0), bytes);
+  const together = levelsOf(to);
+  if (isTall(to)) memory.copy(rowAt(to, together, 0), rowAt(from, together, 0), bytes);
+  memory.copy(stretches(to), stretches(from), (<usize>rowsOf(to)) << 2);
+}
+
 /** Frees all cells. */
 export function freeAll(grid: usize): void {
   const longest = stretches(grid);

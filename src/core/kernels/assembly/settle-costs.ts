@@ -24,8 +24,9 @@ import {
 // together. Sources: Egeblad, Nielsen, Odgaard, Fast neighborhood search for two- and three-dimensional nesting problems
 // (2007), for guided local search on overlap; Gardeyn, Wauters 2025 for samples and descents.
 
-/** Weights of pairs, f32, count x count. */
+/** Weights of pairs, f32, count x count; and a byte per shell, whether any of its own is more than 1. */
 let weights: usize = 0;
+let heavy: usize = 0;
 /** Per shell how deep the shell that is looked at lies in it, f32, and those where that is not nothing. */
 let sums: usize = 0;
 let touched: usize = 0;
@@ -48,7 +49,7 @@ let counts: usize = 0;
 
 export const FAR: f32 = 1e30;
 
-/** @param scratch 4 count x (count + 4) + 32 count + 20 x pairs bytes */
+/** @param scratch 4 count x (count + 4) + 33 count + 20 x pairs bytes */
 export function settleWeights(pairs: i32, scratch: usize): void {
   weights = scratch;
   sums = weights + ((<usize>(count * count)) << 2);
@@ -64,17 +65,42 @@ export function settleWeights(pairs: i32, scratch: usize): void {
   touchedCount = 0;
   memory.fill(sums, 0, (<usize>count) << 2);
   memory.fill(counts, 0, (<usize>count) << 2);
+  heavy = rawShell + ((<usize>pairs) << 2);
+  memory.fill(heavy, 1, <usize>count);
   forgetWeights();
 }
 
 export function forgetWeights(): void {
-  for (let k = count * count - 1; k >= 0; k--) putF32(weights, k, 1);
+  for (let a: i32 = 0; a < count; a++) {
+    if (!load<u8>(heavy + <usize>a)) continue;
+    store<u8>(heavy + <usize>a, 0);
+    for (let b: i32 = 0; b < count; b++) putF32(weights, a * count + b, 1);
+  }
 }
 export function weightOf(a: i32, b: i32): f32 {
   return f32At(weights, a * count + b);
 }
+/** Sets the weight of a pair, which is more than 1. */
 export function setWeight(a: i32, b: i32, to: f32): void {
   putF32(weights, a * count + b, to);
+  putF32(weights, b * count + a, to);
+  store<u8>(heavy + <usize>a, 1);
+  store<u8>(heavy + <usize>b, 1);
+}
+
+/** Lessens all weights, but none to less than 1. */
+export function lessenWeights(by: f32): void {
+  for (let a: i32 = 0; a < count; a++) {
+    if (!load<u8>(heavy + <usize>a)) continue;
+    let any: u8 = 0;
+    for (let k = a * count; k < (a + 1) * count; k++) {
+      const w = f32At(weights, k);
+      if (w <= 1) continue;
+      putF32(weights, k, max(<f32>1, w * by));
+      any = 1;
+    }
+    store<u8>(heavy + <usize>a, any);
+  }
 }
 
 function forgetSums(): void {

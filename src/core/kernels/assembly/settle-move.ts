@@ -10,6 +10,7 @@ import {
   forgetWeights,
   gradientX,
   gradientY,
+  lessenWeights,
   setWeight,
   weightOf,
 } from "./settle-costs";
@@ -299,11 +300,7 @@ export function settleHits(hit: usize, marks: usize, out: usize): i32 {
 
 /** Pairs that lie too near to each other weigh more, as the deeper they do; all others less. */
 export function settleWeigh(): void {
-  for (let a: i32 = 0; a < count; a++)
-    for (let b: i32 = 0; b < count; b++) {
-      const w = weightOf(a, b);
-      if (w > 1) setWeight(a, b, max(<f32>1, w * FALL));
-    }
+  lessenWeights(FALL);
   for (let a: i32 = 0; a < count; a++) {
     const own = depths + ((<usize>(DEPTHS * a)) << 2);
     const n = i32At(own, 0);
@@ -311,9 +308,7 @@ export function settleWeigh(): void {
       const b = i32At(own, 1 + 2 * k);
       // What it fell by is given back.
       const grow = GROW_LEAST + (GROW_MOST - GROW_LEAST) * sqrt<f32>(f32At(own, 2 + 2 * k) / deepestPair);
-      const w = min(<f32>1e6, (weightOf(a, b) / FALL) * grow);
-      setWeight(a, b, w);
-      setWeight(b, a, w);
+      setWeight(a, b, min(<f32>1e6, (weightOf(a, b) / FALL) * grow));
     }
   }
 }
