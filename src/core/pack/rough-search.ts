@@ -23,8 +23,8 @@ interface RoughSheet {
 const DRAFT_CHANGES = 400;
 const DRAFT: RoughSheet = { cells: 512, tries: 1, quick: 0, changes: 0 };
 const FEW: RoughSheet = { cells: 512, tries: 5, quick: 1250, changes: 16_000 };
-const SOME: RoughSheet = { cells: 1024, tries: 3, quick: 0, changes: 6500 };
-const MANY: RoughSheet = { ...SOME, tries: 1 };
+const SOME: RoughSheet = { cells: 1024, tries: 3, quick: 1000, changes: 6500 };
+const MANY: RoughSheet = { ...SOME, tries: 1, quick: 0 };
 /** Up to how many shells are few, and some. */
 const [FEW_SHELLS, SOME_SHELLS] = [60, 150];
 /** That of a quick search. */
