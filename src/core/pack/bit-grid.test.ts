@@ -2,7 +2,8 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
-import { BitGrid, type GridBox, type GridShape, gridShapes, longestRun } from "./bit-grid";
+import { BitGrid, type GridBox } from "./bit-grid";
+import { type GridShape, gridShapes, longestRun } from "./grid-shapes";
 import type { Item } from "./raster";
 import { waysOf } from "./ways";
 

@@ -1,5 +1,5 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
-import { gridShapes } from "./bit-grid";
+import { gridShapes } from "./grid-shapes";
 import { areaOf, type Page, type Placement } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";

@@ -1,5 +1,5 @@
 import { withKernels } from "../kernels/kernels";
-import { type GridShape, gridShapes } from "./bit-grid";
+import { type GridShape, gridShapes } from "./grid-shapes";
 import { areaOf, type Page, type Placement, placedItem, STAYS } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";

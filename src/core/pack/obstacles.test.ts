@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { at, box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
-import { BitGrid, gridShapes } from "./bit-grid";
+import { BitGrid } from "./bit-grid";
+import { gridShapes } from "./grid-shapes";
 import { takeObstacle } from "./obstacles";
 import type { Item } from "./raster";
 import { waysOf } from "./ways";

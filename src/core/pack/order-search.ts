@@ -1,5 +1,6 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
 import type { GridPlace } from "./bit-grid";
+import { type Choice, fitBest, type Laid } from "./fit-best";
 import { areaOf, type FoundLayout, lengthOf } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
@@ -81,11 +82,15 @@ export function searchOrder(
 interface Plan {
   readonly order: readonly number[];
   readonly worth: number;
+  /** Not the next in the order, but of some that come next the one that fits best. */
+  readonly choice?: Choice;
 }
 
 /** What a search goes on from, and the largest scale at which it fits; 0 for none yet. */
 export interface Start extends Plan {
   readonly scale: number;
+  /** Where shells lie then, by shell, and on what; not where it is 0. */
+  readonly laid?: { readonly laying: Laying; readonly places: readonly GridPlace[] };
 }
 
 /** From so many shells to so many they are put by contact as well: fewer are better tried in more orders, and more take minutes. */
@@ -93,6 +98,11 @@ const [CONTACT_FROM, CONTACT_TO] = [150, 1500];
 /** What contact is worth at first, in a layout by the first of the keys; how it is changed, and how often. */
 const WORTH = 1.5;
 const [CHANGED_BY, CHANGED_OFTEN] = [0.8, 0.2];
+
+/** Where shells are chosen: what contact is worth and how much sooner large ones come, at the least and at the most, and by how much larger than before it begins. */
+const [CLOSE, LARGE_FIRST, CHOSEN_LARGER] = [[1.7, 2.3], [2, 3], 1.006] as const;
+/** Scales at which it is looked how they fit then, and how long a layout takes for each that is chosen among. */
+const [CHOSEN_TIMES, CHOSEN_TIME] = [4, 0.3];
 
 /** Shells up to which the second of the keys is tried at every scale as well. */
 const FEW_SHELLS = 200;
@@ -115,22 +125,30 @@ export class OrderSearch {
   private scale = 0;
   private best: Plan & { height: number; mean: number } = { order: [], worth: 0, height: 0, mean: 0 };
   private fits: Start = { order: [], worth: 0, scale: 0 };
+  private readonly fill: Fill;
   private readonly next: () => number;
   private readonly bisected: number;
   private readonly firstFill: number;
+  private readonly among: number;
+  /** Layouts that were made, and how far the next is; and how many there will be. */
   private done = 0;
   private expected = 1;
 
-  /** @param sheet its cells along the longer side, a multiple of 64; where shapes are rough, as they are made into cells */
+  /**
+   * @param sheet its cells along the longer side, a multiple of 64; where shapes are rough, as they are made into cells; and of how
+   *   many shells the one that fits best is chosen, where they are put by contact
+   */
   constructor(
     kernels: Kernels,
     private readonly items: readonly Item[],
     private readonly options: OrderOptions,
-    sheet: Pick<SheetOptions, "cells" | "rough">,
+    sheet: Pick<SheetOptions, "cells" | "rough"> & { readonly among?: number },
     private readonly onBest: (found: FoundLayout) => void,
     private readonly onStep: (share: number) => void,
   ) {
     this.next = randomBy(options.seed ?? 0);
+    this.fill = fillOf(items, options);
+    this.among = this.isClose ? (sheet.among ?? 1) : 1;
     this.firstFill = sheet.rough === undefined ? FIRST_FILL : ROUGH_FILL;
     this.bisected = BISECTED[items.length > MANY ? 2 : items.length > FEW_SHELLS ? 1 : 0];
     this.sheet = sheetOf(kernels, items, options, { ...sheet, close: this.isClose }, this.look);
@@ -139,12 +157,16 @@ export class OrderSearch {
   /** @param tries layouts that are made by changing the best order */
   run(before: Start | null, tries: number): Start {
     const { sheet, options } = this;
-    this.expected = tries + (before ? 1 : KEYS.length + this.bisected);
+    const chosen = this.among > 1 ? CHOSEN_TIMES * CHOSEN_TIME * this.among : 0;
+    this.expected = tries + chosen + (before ? 1 : KEYS.length + this.bisected);
     if (before) {
       // What fits coarse cells fits finer ones: only what is larger counts.
       this.fits = before;
       this.tryAll([before], options.fixed ?? (before.scale ? before.scale * LARGER : sheet.most));
-    } else this.byKeys();
+    } else {
+      this.byKeys();
+      if (chosen && this.fits.scale) this.byChoice();
+    }
     if (tries > 0) sheet.refine(this.scale);
     for (let left = tries; left > 0; ) left -= this.improve(left);
     return this.fits.scale ? this.fits : { order: this.best.order, worth: this.best.worth, scale: 0 };
@@ -152,30 +174,42 @@ export class OrderSearch {
 
   /** Finds the best of the orders by keys, and the scale at which it fits: every height tells about where that is. */
   private byKeys(): void {
-    const { sheet, options } = this;
-    const { fixed } = options;
-    const fill = fillOf(this.items, options);
+    const { sheet, fill, items, options } = this;
     let plans = this.plansByKeys();
     let [low, high] = [0, Infinity];
-    let scale = Math.min(sheet.most, fixed ?? fill.scaleAt(this.firstFill));
+    let scale = Math.min(sheet.most, options.fixed ?? fill.scaleAt(this.firstFill));
     for (let k = 0; k < this.bisected || !low; k++) {
       const tried = this.tryAll(plans, scale, low);
-      if (fixed !== undefined) return;
+      if (options.fixed !== undefined) return;
       if (!k) {
         const byHeight = plans.map((_, i) => i).sort((a, b) => tried.heights[a]! - tried.heights[b]! || a - b);
-        plans = byHeight.slice(0, this.items.length > FEW_SHELLS ? 1 : 2).map((i) => plans[i]!);
+        plans = byHeight.slice(0, items.length > FEW_SHELLS ? 1 : 2).map((i) => plans[i]!);
       }
       if (this.best.height <= tried.rows) low = tried.scale;
       else high = tried.scale;
       if (low >= sheet.most || scale < LEAST_SCALE || high / (low || 1e-12) < NEAR) break;
-      // What they fill as high as they are laid, they fill of the page as well.
-      const share = (fill.at(tried.scale) * tried.rows) / Math.min(this.best.height, tried.high);
-      const told = fill.scaleAt(share);
+      const told = this.toldBy(tried);
       if (high < Infinity && low) scale = told > low && told < high ? told : Math.sqrt(low * high);
       else if (low) scale = Math.min(sheet.most, Math.max(told, low * LARGER));
       else scale = Math.min(told, high / LARGER) * (k > 8 ? 0.8 : 1);
     }
     this.scale = Math.min(sheet.most, Math.max(low * LARGER, LEAST_SCALE));
+  }
+
+  /** The scale at which they fit: what they fill as high as they are laid, they fill of the page as well. */
+  private toldBy({ scale, rows, high }: Tried): number {
+    return this.fill.scaleAt((this.fill.at(scale) * rows) / Math.min(this.best.height, high));
+  }
+
+  /** Chooses shells a few times, each time by chance a little one way or another, at scales that are larger than what fits. */
+  private byChoice(): void {
+    const between = ([a, b]: readonly [number, number]) => a + (b - a) * this.next();
+    const order = ordered(this.items, KEYS[0]!);
+    let scale = this.fits.scale * CHOSEN_LARGER;
+    for (let k = 0; k < CHOSEN_TIMES && this.fits.scale < this.sheet.most; k++) {
+      const choice = { among: this.among, worth: between(CLOSE), largeFirst: between(LARGE_FIRST) };
+      scale = this.toldBy(this.tryAll([{ order, worth: choice.worth, choice }], scale, this.fits.scale));
+    }
   }
 
   private plansByKeys(): Plan[] {
@@ -239,35 +273,56 @@ export class OrderSearch {
     return this.sheet.at(Math.min(scale, this.sheet.most), now, above);
   }
 
-  /** Tells how far the work is, and looks whether it is to end. */
-  private look = (): void => this.onStep(Math.min(1, this.done / this.expected));
+  /** Tells how far the work is, and looks whether it is to end. @param more layouts that are done besides, or parts of one */
+  private look = (more = 0): void => this.onStep(Math.min(1, (this.done + more) / this.expected));
 
   /** Lays shells out, as long as that is no higher than the best at this scale. @returns its height */
-  private tryPlan({ order, worth }: Plan): number {
-    const { grid, shapes, longest, rows, scale, found } = this.laying!;
+  private tryPlan(plan: Plan): number {
+    const laying = this.laying!;
+    const { shapes, rows, scale, found } = laying;
+    const laid = plan.choice ? this.layChosen(plan, plan.choice) : this.lay(plan);
+    if (!laid) return Infinity;
+    const { height, places } = laid;
+    let [mean, area] = [0, 0];
+    for (const [i, { turn, y }] of places.entries()) {
+      const { w, h } = shapes[i]![turn]!;
+      area += w * h;
+      mean += w * h * (y + h);
+    }
+    mean /= area || 1;
+    if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return height;
+    const { worth } = plan;
+    const order = [...laid.order];
+    this.best = { order, worth, height, mean };
+    if (height <= rows && scale > this.fits.scale) {
+      this.fits = { order, worth, scale, laid: { laying, places } };
+      this.onBest(found(places));
+    }
+    return height;
+  }
+
+  private lay({ order, worth }: Plan): Laid | null {
+    const { grid, shapes, longest } = this.laying!;
     this.done++;
     grid.clear(longest);
     const places: GridPlace[] = new Array(order.length);
-    let [height, mean, area] = [0, 0, 0];
+    let height = 0;
     for (const i of order) {
       this.look();
       const below = Math.min(this.best.height, grid.rows);
       const put = worth ? grid.putClose(shapes[i]!, below, worth) : grid.put(shapes[i]!, below);
-      if (!put) return Infinity;
-      const shape = shapes[i]![put.turn]!;
+      if (!put) return null;
       height = Math.max(height, put.end);
-      area += shape.w * shape.h;
-      mean += shape.w * shape.h * put.end;
       places[i] = put;
     }
-    mean /= area || 1;
-    if (height > this.best.height || (height === this.best.height && mean >= this.best.mean)) return height;
-    this.best = { order: [...order], worth, height, mean };
-    if (height <= rows && scale > this.fits.scale) {
-      this.fits = { order: this.best.order, worth, scale };
-      this.onBest(found(places));
-    }
-    return height;
+    return { order, places, height };
+  }
+
+  private layChosen({ order }: Plan, choice: Choice): Laid | null {
+    const time = CHOSEN_TIME * choice.among;
+    const laid = fitBest(this.laying!, order, choice, (share) => this.look(share * time));
+    this.done += time;
+    return laid;
   }
 
   /** The order with one thing changed, or two. */

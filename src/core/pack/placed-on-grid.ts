@@ -1,4 +1,5 @@
-import type { GridPlace, GridShape } from "./bit-grid";
+import type { GridPlace } from "./bit-grid";
+import type { GridShape } from "./grid-shapes";
 import { after, type Page, type Placement } from "./page";
 import { boundsOf } from "./raster";
 import type { Way } from "./ways";

@@ -3,7 +3,8 @@ import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
 import { Kernels } from "../kernels/kernels";
 import { Stopped } from "../layout/stopped";
-import { BitGrid, type GridPlace, type GridShape, gridShapes } from "./bit-grid";
+import { BitGrid, type GridPlace } from "./bit-grid";
+import { type GridShape, gridShapes } from "./grid-shapes";
 import { type Laid, Repacking } from "./repack";
 import { waysOf } from "./ways";
 

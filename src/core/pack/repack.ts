@@ -1,4 +1,5 @@
-import { type BitGrid, type GridBox, type GridPlace, type GridShape, longestRun } from "./bit-grid";
+import type { BitGrid, GridBox, GridPlace } from "./bit-grid";
+import { type GridShape, longestRun } from "./grid-shapes";
 import { randomBy } from "./random";
 import type { PageCells } from "./sheet";
 

@@ -1,11 +1,10 @@
 import { withKernels } from "../kernels/kernels";
 import { EFFORTS } from "../layout/pack-wishes";
-import { BitGrid, type GridPlace } from "./bit-grid";
-import { type OrderOptions, OrderSearch, type Start, triesFor } from "./order-search";
+import { BitGrid } from "./bit-grid";
+import { type OrderOptions, OrderSearch, triesFor } from "./order-search";
 import type { FoundLayout } from "./page";
 import type { Item } from "./raster";
 import { type Laid, Repacking } from "./repack";
-import type { Laying } from "./sheet";
 
 /** What lies about a shape besides half the padding, cells. */
 const MORE = 0.3;
@@ -18,15 +17,18 @@ interface RoughSheet {
   /** Changes of a layout in a quick search, and for an effort of 1 more. */
   readonly quick: number;
   readonly changes: number;
+  /** Of how many shells the one that fits best is chosen, for an effort of 1 more than that of a quick search: more by its cube; 0 for none. */
+  readonly among: number;
 }
 /** Changes of a draft of few: of more they do not tell. */
 const DRAFT_CHANGES = 400;
-const DRAFT: RoughSheet = { cells: 512, tries: 1, quick: 0, changes: 0 };
-const FEW: RoughSheet = { cells: 512, tries: 5, quick: 1250, changes: 16_000 };
-const SOME: RoughSheet = { cells: 1024, tries: 3, quick: 1000, changes: 6500 };
+const DRAFT: RoughSheet = { cells: 512, tries: 1, quick: 0, changes: 0, among: 0 };
+const FEW: RoughSheet = { cells: 512, tries: 5, quick: 1250, changes: 16_000, among: 0 };
+const SOME: RoughSheet = { cells: 1024, tries: 3, quick: 1000, changes: 6500, among: 0 };
 const MANY: RoughSheet = { ...SOME, tries: 1, quick: 0 };
-/** Up to how many shells are few, and some. */
-const [FEW_SHELLS, SOME_SHELLS] = [60, 150];
+const MOST: RoughSheet = { ...MANY, among: 12 };
+/** Up to how many shells are few, some, and many: of more an order of their own is hardly ever better. */
+const [FEW_SHELLS, SOME_SHELLS, MANY_SHELLS] = [60, 150, 400];
 /** That of a quick search. */
 const QUICK = EFFORTS.quick.effort;
 /** Of more shells than these a change takes longer: fewer are tried. */
@@ -43,7 +45,10 @@ const changesFor = ({ quick, changes }: RoughSheet, effort: number, shells: numb
   );
 };
 
-const sheetFor = (shells: number): RoughSheet => (shells <= FEW_SHELLS ? FEW : shells <= SOME_SHELLS ? SOME : MANY);
+const amongFor = ({ among }: RoughSheet, effort: number): number => Math.ceil(among * Math.max(0, effort - QUICK) ** 3);
+
+const sheetFor = (shells: number): RoughSheet =>
+  shells <= FEW_SHELLS ? FEW : shells <= SOME_SHELLS ? SOME : shells <= MANY_SHELLS ? MANY : MOST;
 
 export interface RoughOptions extends OrderOptions {
   /** The share of the changes that are tried, all where it is not given: those that come first are the same. */
@@ -72,28 +77,16 @@ export function searchRoughly(
   };
   withKernels((kernels) => {
     const step = (share: number) => onStep(changes ? ORDERED * share : share);
-    const search = new OrderSearch(kernels, items, options, { cells: rough.cells, rough: MORE }, tell, step);
-    const ordered = search.run(null, triesFor(items.length, 0, effort * rough.tries));
-    if (!changes || !ordered.scale) return;
+    const among = amongFor(rough, effort);
+    const search = new OrderSearch(kernels, items, options, { cells: rough.cells, rough: MORE, among }, tell, step);
+    const tries = among > 1 ? 0 : triesFor(items.length, 0, effort * rough.tries);
+    const { laid } = search.run(null, tries);
+    if (!changes || !laid) return;
+    const { shapes, grid, columns, rows, found } = laid.laying;
     const look = (share: number) => onStep(ORDERED + (1 - ORDERED) * share);
-    search.sheet.at(ordered.scale, (laying) => {
-      const start = placesBy(ordered, laying);
-      if (!start) return;
-      const grid = new BitGrid(kernels, laying.grid.columns, laying.rows);
-      const told = ({ places, ...page }: Laid): void => tell(laying.found(places, page));
-      new Repacking(grid, laying.shapes, start, (options.seed ?? 0) + 1, look, told).run(changes);
-    });
+    const told = ({ places, ...page }: Laid): void => tell(found(places, page));
+    const start = { columns, rows, places: laid.places };
+    const own = new BitGrid(kernels, grid.columns, rows);
+    new Repacking(own, shapes, start, (options.seed ?? 0) + 1, look, told).run(changes);
   });
-}
-
-/** Where shells come to lie that are put in an order, null where they do not fit the page. */
-function placesBy({ order, worth }: Start, { grid, shapes, longest, columns, rows }: Laying): Laid | null {
-  const places: GridPlace[] = new Array(order.length);
-  grid.clear(longest);
-  for (const i of order) {
-    const put = worth ? grid.putClose(shapes[i]!, rows, worth) : grid.put(shapes[i]!, rows);
-    if (!put) return null;
-    places[i] = put;
-  }
-  return { columns, rows, places };
 }

@@ -1,5 +1,6 @@
 import type { Kernels } from "../kernels/kernels";
-import { BitGrid, type GridPlace, type GridShape, gridShapes, longestRun } from "./bit-grid";
+import { BitGrid, type GridPlace } from "./bit-grid";
+import { type GridShape, gridShapes, longestRun } from "./grid-shapes";
 import { extentOf, type FoundLayout, type Page, type Placement } from "./page";
 import { pageGrid } from "./page-grid";
 import { placementOn } from "./placed-on-grid";

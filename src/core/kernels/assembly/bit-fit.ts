@@ -174,15 +174,19 @@ function contactAt(grid: usize, rim: usize, count: i32, x: i32, y: i32): f64 {
 /**
  * The place of a shape, as fitRuns tells it, at which the row it ends in less what contact brings is least.
  *
- * @param h rows of the shape @param gain rows that contact all round would be worth @param limit scores as high are no use
+ * @param firstX as for fitRuns @param edge the last column at which the shape lies on the sheet
+ * @param gain rows that contact all round would be worth @param limit scores as high are no use
  */
 export function fitContact(
   grid: usize,
   runs: usize,
   count: i32,
-  lastX: i32,
-  lastY: i32,
   h: i32,
+  firstX: i32,
+  lastX: i32,
+  firstY: i32,
+  lastY: i32,
+  edge: i32,
   rim: usize,
   rimCount: i32,
   gain: f64,
@@ -192,27 +196,31 @@ export function fitContact(
   score = limit;
   const lengths = runs + ((<usize>count) << 4);
   const columns = columnsOf(grid);
+  const from = firstX >> 6;
   const words = (lastX >> 6) + 1;
   const together = isTall(grid) ? TALL : lastY + 1;
-  let told: i32 = 0;
-  let y = rowWithRoom(grid, lengths, h, 0, lastY);
+  let told = firstY;
+  let y = rowWithRoom(grid, lengths, h, firstY, lastY);
   while (y <= lastY && <f64>(y + h) - LIKELY * gain < score) {
     if (y >= told) {
       told = y + together;
-      if (!keepColumns(grid, runs, count, 0, lastX, y)) {
+      // Also columns beside those that are asked for: they tell where free places end.
+      if (!keepColumns(grid, runs, count, from << 6, min(edge, (words << 6) - 1), y)) {
         y = rowWithRoom(grid, lengths, h, told, lastY);
         continue;
       }
     }
     let left = MOST_ENDS;
     let before: u64 = 0;
-    let next = freeOf(grid, 0, runs, count, y, 0, load<u64>(columns));
-    for (let w: i32 = 0; w < words && left > 0; w++) {
+    let next = freeOf(grid, 0, runs, count, y, from, load<u64>(columns + ((<usize>from) << 3)));
+    for (let w = from; w < words && left > 0; w++) {
       const free = next;
       next = w + 1 < words ? freeOf(grid, 0, runs, count, y, w + 1, load<u64>(columns + ((<usize>(w + 1)) << 3))) : 0;
       // Free places beside which one side is not.
       let ends = free & ~(((free << 1) | before) & ((free >> 1) | (next << 63)));
       before = free >> 63;
+      if (w === from) ends &= ~(<u64>0) << (<u64>(firstX & 63));
+      if (w === words - 1) ends &= onSheet(lastX, w);
       for (; ends !== 0 && left > 0; ends &= ends - 1, left--) {
         const x = (w << 6) + <i32>ctz(ends);
         const own = <f64>(y + h) - gain * contactAt(grid, rim, rimCount, x, y) + BY_COLUMN * <f64>x;
