@@ -57,6 +57,23 @@ describe("boxes packed as boxes", () => {
     }
   });
 
+  it("are not looked for where another way came to a scale at which they have no room", () => {
+    const items = cutPage([1 / 2, 1 / 2], [[1], [1]]);
+    let looked = 0;
+    const look = (known: number) => {
+      looked = 0;
+      searchBoxes(
+        items,
+        plain(items),
+        known,
+        () => looked++,
+        () => {},
+      );
+      return looked > 0;
+    };
+    expect([0, 0.999, 1.001].map(look)).toEqual([true, true, false]);
+  });
+
   it("keep their padding, the page's border, clear of what stays, and turn only where they may", () => {
     const side = fc.double({ min: 0.05, max: 1, noNaN: true });
     fc.assert(
@@ -84,7 +101,7 @@ describe("boxes packed as boxes", () => {
 
   it("are given up where outlines come to much more", () => {
     const items = Array.from({ length: 12 }, (_, i) => box(0.1 + 0.03 * ((5 * i) % 7), 0.1 + 0.02 * ((3 * i) % 11)));
-    const short = packed(items, plain(items), Infinity)!.scale;
+    const short = packed(items, plain(items), Math.sqrt(0.97 / areaOf(items)))!.scale;
     expect(packed(items, plain(items))!.scale).toBeGreaterThan(short);
     expect(areaOf(items) * short ** 2).toBeGreaterThan(0.7);
   });

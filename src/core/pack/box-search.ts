@@ -1,7 +1,7 @@
 import { type BoxPlace, FreeRectangles, RULES, type Rule } from "./free-rectangles";
 import { largestScale } from "./largest-scale";
 import type { OrderOptions } from "./order-search";
-import { after, type FoundLayout, type Placement } from "./page";
+import { after, type FoundLayout, type Placement, roomOf } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
 import type { Way } from "./ways";
@@ -82,7 +82,11 @@ class BoxSearch {
   }
 
   run(known: number): void {
-    const { fixed, page, unit } = this.options;
+    const { fixed, page, unit, padding } = this.options;
+    const size = known * unit;
+    const taken = this.boxes.reduce((sum, { w, h }) => sum + (w * size + padding) * (h * size + padding), 0);
+    // At that scale, and at larger ones, boxes take more than there is.
+    if (known && taken > roomOf(page, padding)) return;
     const area = this.boxes.reduce((sum, { w, h }) => sum + w * h, 0);
     const first = Math.sqrt((FIRST_FILL * page.w * page.h) / (area || 1e-12)) / unit;
     const at = (scale: number) => (this.tryPlans(scale) ? true : null);
