@@ -114,34 +114,36 @@ class PagePacker {
     return found && (fixed === undefined || found.scale >= fixed * (1 - ROUNDED)) ? { ...found, stopped } : null;
   }
 
-  /** A draft first; then better orders are looked for, and settled. */
+  /** A draft first, and boxes; then better orders are looked for, and settled. @returns whether it was stopped */
   private packAnew(): boolean {
-    const { items, packing, ways, settles } = this;
-    const wanted = { ...packing, ways };
-    const free = { ...wanted, fixed: undefined };
+    const { packing, ways, settles } = this;
     const isFixed = packing.fixed !== undefined;
-    const sound = (better: FoundLayout) => {
-      this.take(better);
-      this.tell(better.scale, () => better.placements);
-    };
+    const free = { ...packing, ways, fixed: undefined };
     const drafted = settles && !isFixed ? this.draft(free) : null;
-    if (!this.found) {
-      const effort = settles ? 0 : packing.effort;
-      searchOrder(items, { ...wanted, effort }, this.share(DRAFTED, settles ? SOUND : 1 - BOXED), sound);
-    }
-    if (!(this.found && isFixed))
-      searchBoxes(
-        items,
-        wanted,
-        this.found?.scale ?? 0,
-        this.share(settles ? SOUND : 1 - BOXED, settles ? BOXED : 1),
-        sound,
-      );
+    this.packSoundly(settles ? [DRAFTED, SOUND, BOXED] : [0, 1 - BOXED, 1]);
     if (!settles || (this.found && isFixed)) return false;
     const first = larger(drafted ?? this.roughly(free, this.share(BOXED, COARSE)), this.found);
     if (!first) return false;
     if (this.settle(first, BRIEF_WORK, this.share(COARSE, BRIEF)).stopped) return true;
     return this.settleSome(this.roughFrom(first, free));
+  }
+
+  /**
+   * Lays shapes that keep every gap where nothing was found yet, and packs their boxes.
+   *
+   * @param shares of the time at which it begins, when an order was looked for, and boxes were packed
+   */
+  private packSoundly([begun, ordered, boxed]: readonly [number, number, number]): void {
+    const { items, packing, ways, settles } = this;
+    const options = { ...packing, ways };
+    const sound = (better: FoundLayout) => {
+      this.take(better);
+      this.tell(better.scale, () => better.placements);
+    };
+    const effort = settles ? 0 : packing.effort;
+    if (!this.found) searchOrder(items, { ...options, effort }, this.share(begun, ordered), sound);
+    if (this.found && packing.fixed !== undefined) return;
+    searchBoxes(items, options, this.found?.scale ?? 0, this.share(ordered, boxed), sound);
   }
 
   /** Lays rough shapes by keys, and settles them as far as that goes at once. @returns what was laid */

@@ -65,10 +65,11 @@ export function searchRoughly(
   onStep: (share: number) => void,
   onBest: (found: FoundLayout) => void,
 ): void {
-  const { effort, obstacles, repacked = 1 } = options;
+  const { effort, obstacles, fixed, repacked = 1 } = options;
   const rough = !effort ? DRAFT : sheetFor(items.length);
-  // What stays does not get larger with the shells.
-  const changes = obstacles?.length ? 0 : Math.ceil(repacked * changesFor(rough, effort, items.length));
+  // What stays does not get larger with the shells, and what has one size need not.
+  const changes =
+    obstacles?.length || fixed !== undefined ? 0 : Math.ceil(repacked * changesFor(rough, effort, items.length));
   let told = 0;
   const tell = (found: FoundLayout): void => {
     if (found.scale <= told) return;
@@ -84,9 +85,9 @@ export function searchRoughly(
     if (!changes || !laid) return;
     const { shapes, grid, columns, rows, found } = laid.laying;
     const look = (share: number) => onStep(ORDERED + (1 - ORDERED) * share);
-    const told = ({ places, ...page }: Laid): void => tell(found(places, page));
+    const tellLaid = ({ places, ...page }: Laid): void => tell(found(places, page));
     const start = { columns, rows, places: laid.places };
     const own = new BitGrid(kernels, grid.columns, rows);
-    new Repacking(own, shapes, start, (options.seed ?? 0) + 1, look, told).run(changes);
+    new Repacking(own, shapes, start, (options.seed ?? 0) + 1, look, tellLaid).run(changes);
   });
 }
