@@ -101,6 +101,23 @@ describe("packing a page", () => {
     expect(one!.scale).toBeGreaterThan(unsettled.scale);
   });
 
+  it("shows a draft first in which nothing is lost between shells, and can be stopped there", () => {
+    const items = Array.from({ length: 80 }, (_, i) => oval(0.5 + 0.1 * (i % 5), 0.3 + 0.1 * (i % 3), 16));
+    const sound = packed(items, packing(4, { effort: 0, work: 0 })).found;
+    let first = 0;
+    const stop = () => {
+      if (first) throw new Stopped("Stopped.");
+    };
+    const found = packPage(items, packing(4), stop, (scale) => {
+      first ||= scale;
+    })!;
+    expect(found).toMatchObject({ stopped: true });
+    expect(first).toBeGreaterThan(1.01 * sound.scale);
+    expect(found.scale).toBeGreaterThanOrEqual(first);
+    const lie = items.map((item, i) => placedItem(item, found.placements[i]!));
+    expect(missing(lie, inTile(4), 4 / RESOLUTION)).toBe(0);
+  });
+
   it("answers what it began to settle with where that is the denser", () => {
     fc.assert(
       fc.property(OVALS, (list) => {

@@ -51,6 +51,24 @@ describe("settling", () => {
     expect(told.at(-1)).toBe(found!.scale);
   });
 
+  it("ends a draft where pushing all apart together no longer does, and not before they are apart", () => {
+    const items = Array.from({ length: 9 }, (_, i) => box(0.1 + 0.01 * i, 0.12));
+    const start = items.map((_, i) => put(2, 0.02 + 0.3 * (i % 3), 0.02 + 0.27 * Math.floor(i / 3)));
+    const asked: number[] = [];
+    const draft = settled(items, start, { work: 1e8, draft: true }, (share) => asked.push(share));
+    expect(missing(draft.lie!, page, PADDING)).toBe(0);
+    // A hundredth of the work has to do.
+    expect(Math.max(...asked)).toBeLessThan(0.01);
+    expect(settled(items, start, { work: 1e7 }).found!.scale).toBeGreaterThan(draft.found!.scale);
+    // All on one place: they come apart, on a larger page if need be.
+    const heaped = settled(
+      items,
+      items.map(() => put(2, 0.4, 0.4)),
+      { work: 1e8, draft: true },
+    );
+    expect(missing(heaped.lie!, page, PADDING)).toBe(0);
+  });
+
   it("pushes apart what lies on each other, and keeps gaps, borders and turns", () => {
     const place = fc.double({ min: 0, max: 0.7, noNaN: true });
     fc.assert(
