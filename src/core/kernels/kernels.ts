@@ -139,6 +139,7 @@ interface Code {
   ): number;
   contactScore(): number;
   copyAll(to: number, from: number): void;
+  limitTo(grid: number, columns: number, longest: number): void;
   copyRows(to: number, from: number, first: number, last: number): void;
   keepLevels(grid: number, levels: number): void;
   setRuns(grid: number, runs: number, count: number, x: number, y: number, top: number, taken: number): void;

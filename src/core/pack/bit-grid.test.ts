@@ -61,6 +61,23 @@ describe.each([
     );
   });
 
+  it("has no place beyond its first columns where it is narrowed, as if all cells there were taken", () => {
+    const kernels = new Kernels(simd);
+    const list = [ell(40, 12), box(30, 9), box(9, 30), ell(25, 5), box(14, 14), box(3, 50)];
+    const shapes = list.map((item) => gridShapes(kernels, waysOf(item, { turns: "quarters" }), 1, 2));
+    const put = (grid: BitGrid) => shapes.map((turns) => grid.put(turns, ROWS));
+    for (const columns of [COLUMNS, 127, 100, 64, 63]) {
+      const [narrow, taken] = [new BitGrid(kernels, COLUMNS, ROWS, tall), new BitGrid(kernels, COLUMNS, ROWS, tall)];
+      narrow.narrow(columns);
+      narrow.clear(longestRun(shapes));
+      taken.takeCells(new Uint8Array((COLUMNS - columns) * ROWS).fill(1), COLUMNS - columns, ROWS, columns, 0);
+      const places = put(narrow);
+      expect(places).toEqual(put(taken));
+      for (const [i, place] of places.entries())
+        expect(place!.x + shapes[i]![place!.turn]!.w).toBeLessThanOrEqual(columns);
+    }
+  });
+
   it("frees what it took and nothing else, and puts shapes within a box, only in part of it, as low as they go", () => {
     const size = fc.double({ min: 4, max: 40, noNaN: true });
     const side = fc.tuple(fc.integer({ min: 0, max: 90 }), fc.integer({ min: 1, max: 30 }));

@@ -30,6 +30,7 @@ export class BitGrid {
   private readonly bytes: number;
   /** The sheet as it is when it is cleared, where something stays on it. */
   private blank: number | null = null;
+  private narrowed: number;
   /** The sheet as it was at the last mark, and the rows that were changed since, from the first to before the last. */
   private marked: number | null = null;
   private first = 0;
@@ -47,6 +48,7 @@ export class BitGrid {
     readonly rows: number,
     tall = false,
   ) {
+    this.narrowed = columns;
     this.levels = levelOf(columns) + 1;
     this.bytes = kernels.code.gridBytes(rows, columns / 64, this.levels, tall ? 1 : 0);
     this.grid = kernels.take(this.bytes);
@@ -60,22 +62,19 @@ export class BitGrid {
     code.keepLevels(this.grid, this.levels);
     if (this.blank === null) code.freeAll(this.grid);
     else code.copyAll(this.grid, this.blank);
+    if (this.narrowed < this.columns) code.limitTo(this.grid, this.narrowed, this.blank === null ? this.narrowed : -1);
     [this.first, this.last] = [0, this.rows];
   }
 
   /** What is taken now stays taken when it is cleared. */
   keep(): void {
-    this.blank ??= this.kernels.take(this.bytes);
+    this.blank = this.kernels.take(this.bytes);
     new Uint8Array(this.kernels.code.memory.buffer).copyWithin(this.blank, this.grid, this.grid + this.bytes);
   }
 
-  /** Clears it but for its last columns, which stay taken from now on. */
+  /** Only the first columns are free from when it is cleared next. */
   narrow(columns: number): void {
-    const { code } = this.kernels;
-    code.keepLevels(this.grid, levelOf(this.columns) + 1);
-    code.freeAll(this.grid);
-    if (columns < this.columns) this.limit(columns);
-    this.keep();
+    this.narrowed = columns;
   }
 
   /** What is taken and freed from now on may be undone; not on a tall sheet. */
@@ -100,9 +99,8 @@ export class BitGrid {
 
   /** Leaves only some of the columns, the first ones; what is beyond stays taken. */
   limit(columns: number): void {
-    const runs = new Int32Array(3 * this.rows);
-    for (let row = 0; row < this.rows; row++) runs.set([row, 0, this.columns - columns], 3 * row);
-    this.takeRuns(runs, columns, 0, this.rows);
+    this.kernels.code.limitTo(this.grid, columns, -1);
+    [this.first, this.last] = [0, this.rows];
   }
 
   /** How many cells a shape takes. */
@@ -115,11 +113,8 @@ export class BitGrid {
 
   /** Takes cells of a frame that lies at (x, y), as far as they are on the sheet. */
   takeCells(cells: Uint8Array, w: number, h: number, x: number, y: number): void {
-    this.takeRuns(runsOf(cells, w, h), x, y, h);
-  }
-
-  private takeRuns(runs: Int32Array, x: number, y: number, h: number): void {
     this.kernels.during(() => {
+      const runs = runsOf(cells, w, h);
       this.setRuns(this.kernels.put(forKernels(runs, 0, 0, 0)), runs.length / 3, x, y, h, true);
     });
   }

@@ -121,6 +121,8 @@ class FixedSheet implements Sheet {
 const [MORE, FEWER] = [1.12, 0.87];
 /** How many more cells a page may have without sound shapes coming too near; and once what comes is known to be larger. */
 const [WIDE, NARROW] = [1.05, 1.008];
+/** Of so few shells it takes longer to take cells than to look for places: rows are not told together. */
+const FEW_SHELLS = 12;
 /** What rounding may take of a whole number. */
 const ROUNDED = 1e-6;
 
@@ -138,8 +140,6 @@ class SizedSheet implements Sheet {
   private readonly rim: number;
   private readonly w: number;
   private readonly h: number;
-  /** Columns to which the grid was made. */
-  private columns = 0;
 
   constructor(
     private readonly kernels: Kernels,
@@ -152,7 +152,7 @@ class SizedSheet implements Sheet {
     const more = how.rough === undefined ? 0 : padding;
     [this.rim, this.w, this.h] = [how.rough ?? 0, page.w + more, page.h + more];
     const { columns, rows } = this.pageOf(Math.ceil(how.cells * MORE));
-    this.grid = new BitGrid(kernels, 64 * Math.ceil(columns / 64), openAbove(rows), true);
+    this.grid = new BitGrid(kernels, 64 * Math.ceil(columns / 64), openAbove(rows), items.length > FEW_SHELLS);
     this.most = mostOf(items, how.cells, this.perTile(how.cells) * unit);
   }
 
@@ -163,8 +163,7 @@ class SizedSheet implements Sheet {
       cells = this.cellsAt(scale, above);
     }
     const page = this.pageOf(cells);
-    if (page.columns !== this.columns) this.grid.narrow(page.columns);
-    this.columns = page.columns;
+    this.grid.narrow(page.columns);
     const { grid, shapes, longest } = this;
     const found = (places: readonly GridPlace[], on: PageCells = page): FoundLayout => this.found(shapes, places, on);
     return act({ ...page, grid, shapes, longest, scale: this.scaleOn(page), found });

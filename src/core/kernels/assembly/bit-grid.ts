@@ -156,6 +156,25 @@ export function copyRows(to: usize, from: usize, first: i32, last: i32): void {
   memory.copy(stretches(to) + at, stretches(from) + at, (<usize>(last - first)) << 2);
 }
 
+/** Takes all cells from a column on. @param longest what is known of the longest free stretch of all rows then, less than 0 for nothing */
+export function limitTo(grid: usize, columns: i32, longest: i32): void {
+  const words = wordsOf(grid);
+  const free = stretches(grid);
+  for (let row: i32 = 0; row < rowsOf(grid); row++) putI32(free, row, longest);
+  for (let together: i32 = 0; together <= (isTall(grid) ? 1 : 0); together++)
+    for (let k: i32 = 0; k < levelsKept(grid); k++) {
+      const from = max(0, columns + 1 - (1 << k));
+      const ones = ~(<u64>0) << (<u64>(from & 63));
+      let at = rowAt(grid, together * levelsOf(grid) + k, 0);
+      for (let row = rowsOf(grid); row > 0; row--) {
+        const first = at + ((<usize>(from >> 6)) << 3);
+        store<u64>(first, load<u64>(first) | ones);
+        for (let w = (from >> 6) + 1; w < words; w++) store<u64>(at + ((<usize>w) << 3), ~(<u64>0));
+        at += (<usize>(words + 1)) << 3;
+      }
+    }
+}
+
 /** Makes a sheet what another of the same size is, which has as many levels or more. */
 export function copyAll(to: usize, from: usize): void {
   const bytes = rowAt(to, levelsKept(to), 0) - rowAt(to, 0, 0);

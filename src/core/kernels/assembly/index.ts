@@ -1,5 +1,5 @@
 export { contactScore, fitContact, fitNear, fitRuns } from "./bit-fit";
-export { beginGrid, copyAll, copyRows, freeAll, gridBytes, keepLevels, setRuns } from "./bit-grid";
+export { beginGrid, copyAll, copyRows, freeAll, gridBytes, keepLevels, limitTo, setRuns } from "./bit-grid";
 export {
   addBarrierGradient,
   addBarrierMetric,
