@@ -65,6 +65,20 @@ describe.each(pages)("a page of $w x $h as cells", (page) => {
       );
   });
 
+  it("tells what was laid at one scale as it was, when shapes were made anew for another", () => {
+    for (const rough of [undefined, 0.3])
+      on(page, { rough }, (sheet) => {
+        sheet.at(0.25, ({ grid, shapes, longest, found }) => {
+          grid.clear(longest);
+          const places = shapes.map((turns) => grid.put(turns, grid.rows)!);
+          const before = found(places);
+          sheet.refine(0.4);
+          sheet.at(0.4, () => {});
+          expect(found(places)).toEqual(before);
+        });
+      });
+  });
+
   it("has the one scale that is wanted exactly", () => {
     on(page, { fixed: 0.23 }, (sheet) => {
       expect(sheet.most).toBe(0.23);

@@ -164,9 +164,10 @@ class SizedSheet implements Sheet {
     }
     const page = this.pageOf(cells);
     this.grid.narrow(page.columns);
-    const { grid, shapes, longest } = this;
-    const found = (places: readonly GridPlace[], on: PageCells = page): FoundLayout => this.found(shapes, places, on);
-    return act({ ...page, grid, shapes, longest, scale: this.scaleOn(page), found });
+    const { grid, shapes, longest, perUnit } = this;
+    // By the shapes as they are now: they may be made anew later.
+    const found = (places: readonly GridPlace[], on: PageCells = page) => this.found({ shapes, perUnit }, places, on);
+    return act({ ...page, grid, shapes, longest, scale: this.scaleOn(page, perUnit), found });
   }
 
   refine(scale: number): void {
@@ -201,12 +202,17 @@ class SizedSheet implements Sheet {
   /** Cells a unit of the page that has so many. */
   private perUnitOn = ({ columns, rows }: PageCells): number =>
     Math.max((columns - 2 * this.rim) / this.w, (rows - 2 * this.rim) / this.h);
-  private scaleOn = (page: PageCells): number => this.perUnit / this.perUnitOn(page) / this.options.unit;
+  /** @param perUnit cells that a unit of shells is */
+  private scaleOn = (page: PageCells, perUnit: number): number => perUnit / this.perUnitOn(page) / this.options.unit;
 
-  private found(shapes: Shapes, places: readonly GridPlace[], on: PageCells): FoundLayout {
+  private found(
+    { shapes, perUnit }: { readonly shapes: Shapes; readonly perUnit: number },
+    places: readonly GridPlace[],
+    on: PageCells,
+  ): FoundLayout {
     const { options, rim, how } = this;
     const perTile = this.perUnitOn(on);
-    const scale = this.scaleOn(on);
+    const scale = this.scaleOn(on, perUnit);
     const page = how.rough === undefined ? options.page : roughPage(options, rim / perTile);
     return {
       scale,
