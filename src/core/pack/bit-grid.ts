@@ -17,7 +17,7 @@ export interface GridBox {
   readonly y1: number;
 }
 
-/** A place, and what it is worth: the less the better. */
+/** A place, and its score: the less the better. */
 export interface ScoredPlace {
   readonly x: number;
   readonly y: number;
@@ -30,6 +30,7 @@ export class BitGrid {
   private readonly bytes: number;
   /** The sheet as it is when it is cleared, where something stays on it. */
   private blank: number | null = null;
+  /** Columns that are free when it is cleared. */
   private narrowed: number;
   /** The sheet as it was at the last mark, and the rows that were changed since, from the first to before the last. */
   private marked: number | null = null;

@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
 import { withKernels } from "../kernels/kernels";
 import type { Turns } from "../layout/pack-wishes";
-import { fitBest, type Laid } from "./fit-best";
+import { fitBest, type LaidInOrder } from "./fit-best";
 import type { Item } from "./raster";
 import { type Laying, sheetOf } from "./sheet";
 import { waysOf } from "./ways";
@@ -17,7 +17,7 @@ const laid = <T>(items: readonly Item[], act: (laying: Laying) => T, turns: Turn
     const options = { page, unit: 1, padding: 0, ways };
     return sheetOf(kernels, items, options, { cells: 128, close: true, rough: 0 }, () => {}).at(1, act);
   });
-const choose = (laying: Laying, among: number): Laid =>
+const choose = (laying: Laying, among: number): LaidInOrder =>
   fitBest(
     laying,
     laying.shapes.map((_, i) => i),

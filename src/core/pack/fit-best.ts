@@ -12,7 +12,7 @@ export interface Choice {
 }
 
 /** Where shells lie. */
-export interface Laid {
+export interface LaidInOrder {
   /** How they were put one after another. */
   readonly order: readonly number[];
   /** By shell. */
@@ -43,7 +43,7 @@ const SAME = 1e-9;
  * Sources: best fit, Burke, Kendall, Whitwell, A new placement heuristic for the orthogonal stock-cutting problem (2004); what is
  * looked up again, Minoux, Accelerated greedy algorithms for maximizing submodular set functions (1978).
  *
- * @param order of the shells @param look called before each, throws to stop
+ * @param order of the shells, the largest first @param look called before each, throws to stop
  * @returns null where one does not go onto the sheet
  */
 export function fitBest(
@@ -51,7 +51,7 @@ export function fitBest(
   order: readonly number[],
   choice: Choice,
   look: (share: number) => void,
-): Laid | null {
+): LaidInOrder | null {
   return new BestFit(laying, order, choice).run(look);
 }
 
@@ -69,7 +69,7 @@ class BestFit {
     this.places = new Array(order.length);
   }
 
-  run(look: (share: number) => void): Laid | null {
+  run(look: (share: number) => void): LaidInOrder | null {
     const { laying, order, places, choice } = this;
     laying.grid.clear(laying.longest);
     for (let k = 0; k < choice.among; k++) this.takeNext();

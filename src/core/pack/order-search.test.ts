@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { box } from "../../testing/packing";
-import { type OrderOptions, searchOrder } from "./order-search";
+import { withKernels } from "../kernels/kernels";
+import { type OrderOptions, OrderSearch, searchOrder } from "./order-search";
 import { areaOf, type FoundLayout, placedItem } from "./page";
 import type { Item } from "./raster";
 import { searchRoughly } from "./rough-search";
@@ -49,6 +50,29 @@ describe("the search for an order", () => {
   it("lays boxes that fill a square so that hardly anything is left", () => {
     const items = cutSquare();
     expect(areaOf(items) * told(items, { effort: 2.5 }).at(-1)!.scale ** 2).toBeGreaterThan(0.9);
+  });
+
+  it("changes orders also where only one scale is wanted", () => {
+    const items = Array.from({ length: 14 }, (_, i) => box(0.1 + 0.07 * ((i * 5) % 7), 0.1 + 0.05 * ((i * 3) % 11)));
+    // No key alone leads to an order that fits.
+    const tries = (count: number) =>
+      withKernels((kernels) => {
+        const options = plain(items, { fixed: 0.845 });
+        return new OrderSearch(kernels, items, options, { cells: 512 }, nothing, nothing).run(null, count).scale;
+      });
+    expect([0, 200].map(tries)).toEqual([0, 0.845]);
+  });
+
+  it("goes on from what was found on other cells until that is as large as it goes", () => {
+    const items = cutSquare();
+    const order = items.map((_, i) => i);
+    const { scale } = withKernels((kernels) =>
+      new OrderSearch(kernels, items, plain(items), { cells: 1024 }, nothing, nothing).run(
+        { order, worth: 0, scale: 0.3 },
+        150,
+      ),
+    );
+    expect(areaOf(items) * scale ** 2).toBeGreaterThan(0.75);
   });
 
   it("loses less between rough shapes, which lie nearer than the padding by less than a cell", () => {

@@ -1,6 +1,6 @@
 import { type Kernels, withKernels } from "../kernels/kernels";
 import type { GridPlace } from "./bit-grid";
-import { type Choice, fitBest, type Laid } from "./fit-best";
+import { type Choice, fitBest, type LaidInOrder } from "./fit-best";
 import { areaOf, type FoundLayout, lengthOf } from "./page";
 import { randomBy } from "./random";
 import { boundsOf, type Item } from "./raster";
@@ -226,6 +226,7 @@ export class OrderSearch {
 
   /** Tries some plans at a scale, or the next smaller one there is. @returns their heights, Infinity for what was given up */
   private tryAll(plans: readonly Plan[], scale: number, above = 0): Tried {
+    this.scale = scale;
     const all = ({ scale, rows, grid }: Laying): Tried => {
       this.best = { ...plans[0]!, height: Infinity, mean: Infinity };
       return { heights: plans.map((plan) => this.tryPlan(plan)), scale, rows, high: grid.rows };
@@ -301,7 +302,7 @@ export class OrderSearch {
     return height;
   }
 
-  private lay({ order, worth }: Plan): Laid | null {
+  private lay({ order, worth }: Plan): LaidInOrder | null {
     const { grid, shapes, longest } = this.laying!;
     this.done++;
     grid.clear(longest);
@@ -318,7 +319,7 @@ export class OrderSearch {
     return { order, places, height };
   }
 
-  private layChosen({ order }: Plan, choice: Choice): Laid | null {
+  private layChosen({ order }: Plan, choice: Choice): LaidInOrder | null {
     const time = CHOSEN_TIME * choice.among;
     const laid = fitBest(this.laying!, order, choice, (share) => this.look(share * time));
     this.done += time;

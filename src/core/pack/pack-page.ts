@@ -119,10 +119,11 @@ class PagePacker {
     const { packing, ways, settles } = this;
     const isFixed = packing.fixed !== undefined;
     const free = { ...packing, ways, fixed: undefined };
-    const drafted = settles && !isFixed ? this.draft(free) : null;
+    let rough = settles && !isFixed ? this.draft(free) : null;
     this.packSoundly(settles ? [DRAFTED, SOUND, BOXED] : [0, 1 - BOXED, 1]);
     if (!settles || (this.found && isFixed)) return false;
-    const first = larger(drafted ?? this.roughly(free, this.share(BOXED, COARSE)), this.found);
+    if (isFixed) rough = this.roughly(free, this.share(BOXED, COARSE));
+    const first = larger(rough, this.found);
     if (!first) return false;
     if (this.settle(first, BRIEF_WORK, this.share(COARSE, BRIEF)).stopped) return true;
     return this.settleSome(this.roughFrom(first, free));

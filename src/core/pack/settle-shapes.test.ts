@@ -88,3 +88,19 @@ describe.each([true, false])("distances from a shell, with SIMD: %s", (simd) => 
     expect(more / count!).toBeGreaterThan(2);
   });
 });
+
+it("distances are the same to the last bit with SIMD and without", () => {
+  const radii = fc.array(fc.double({ min: 3, max: 40, noNaN: true }), { minLength: 3, maxLength: 12 });
+  fc.assert(
+    fc.property(radii, fc.double({ min: 2, max: 14, noNaN: true }), (list, band) => {
+      const [one, other] = [true, false].map((simd) => {
+        const kernels = new Kernels(simd);
+        const { record } = settleShape(kernels, star(list), { ...HOW, band }, () => 0.5);
+        const [raster, nx, ny] = new Int32Array(record.buffer);
+        return kernels.i32(raster!, nx! * ny!).slice();
+      });
+      expect(one).toEqual(other);
+    }),
+    { numRuns: 40 },
+  );
+});

@@ -192,6 +192,7 @@ export class Settling {
         if (passes < 10) shrink = Math.min(SHRINK_MOST, shrink * EASY);
         else if (passes > 60) shrink = Math.max(SHRINK_LEAST, shrink * HARD);
       } else {
+        // A draft that is not apart yet is tried on larger pages, however often.
         if (this.best || !draft) failed++;
         shrink *= FAILED;
         if (shrink < SHRINK_LEAST) shrink = SHRINK_LEAST * (1 + 6 * this.next());
@@ -267,11 +268,8 @@ export class Settling {
     if (draft && this.best) return 0;
     const { code } = this.kernels;
     const { length } = this.items;
-    const patience = draft
-      ? Math.min(DRAFT_PATIENCE, PATIENCE_EACH * length)
-      : length <= FEW
-        ? Math.min(FEW_PATIENCE, PATIENCE_EACH * length)
-        : PATIENCE;
+    const most = draft ? DRAFT_PATIENCE : length <= FEW ? FEW_PATIENCE : PATIENCE;
+    const patience = Math.min(most, PATIENCE_EACH * length);
     const texel = (0.5 * this.perUnit) / this.first;
     const end = Math.min(work, code.settleWork() + Math.max(ONE_PAGE * work, PAGE_EACH * length));
     code.settleSeparate(this.depths);

@@ -54,6 +54,7 @@ export function tooNear(items: readonly Item[], moving: number, padding: number,
 const LEAST_CELL = 1e-9;
 /** What rounding takes away is no fault. */
 const ROUNDED = 1 - 1e-9;
+
 /** Segments of all items, one item after another: 4 numbers each, and by segment whose it is. */
 interface Segments {
   readonly ends: Float64Array;
@@ -90,16 +91,18 @@ function nearSegments(
   const segments = segmentsOf(items);
   const { ends, owners } = segments;
   const table = new CellTable(ends, cellSide(segments, padding));
-  for (let s = 0; s < owners.length; s++) {
-    const owner = owners[s]!;
-    table.eachNear(4 * s, padding, (t) => {
-      const other = owners[t]!;
-      if (other >= owner || (owner >= moving && other >= moving)) return;
-      const gap = segmentGap(ends, 4 * s, ends, 4 * t);
-      // Edges that lie along each other cross nowhere, whether what is about them overlaps or not.
-      if (gap >= 0 && gap < OFF) touching.add(other * items.length + owner);
-      if (gap < padding * ROUNDED) onPair(other, owner, gap < 0 ? Infinity : padding - gap);
-    });
+  let [s, owner] = [0, 0];
+  const compare = (t: number): void => {
+    const other = owners[t]!;
+    if (other >= owner || (owner >= moving && other >= moving)) return;
+    const gap = segmentGap(ends, 4 * s, ends, 4 * t);
+    // Edges that lie along each other cross nowhere, whether what is about them overlaps or not.
+    if (gap >= 0 && gap < OFF) touching.add(other * items.length + owner);
+    if (gap < padding * ROUNDED) onPair(other, owner, gap < 0 ? Infinity : padding - gap);
+  };
+  for (; s < owners.length; s++) {
+    owner = owners[s]!;
+    table.eachNear(4 * s, padding, compare);
   }
 }
 
