@@ -9,7 +9,7 @@ import type { Shell } from "../core/mesh/indices";
 import { type Scope, Stopped } from "../core/operations/operation";
 import { OPERATIONS } from "../core/operations/registry";
 import { everything } from "../core/operations/scope";
-import { edit as editAsset, laidOut, picking } from "../testing/assets";
+import { edit as editAsset, laidOut, laidOutModel, picking } from "../testing/assets";
 import { DocumentHost } from "./host";
 import { StopFlag } from "./stop-flag";
 
@@ -37,7 +37,7 @@ describe("the document's host", () => {
 
   it("stays as it was when an edit fails or is stopped, and goes on", async () => {
     const host = new DocumentHost(null);
-    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const { revision, asset } = host.load(await laidOutModel(paperLantern));
     await expect(host.edit(revision, "no-such", {}, everything(asset), handle)).rejects.toThrow();
     await expect(host.edit(revision, "pack", { padding: -1 }, everything(asset), handle)).rejects.toThrow(/padding/);
     const flag = new StopFlag();
@@ -49,7 +49,7 @@ describe("the document's host", () => {
 
   it("puts nothing on the table once it was told to stop, whichever edit it is", async () => {
     const host = new DocumentHost(null);
-    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const { revision, asset } = host.load(await laidOutModel(paperLantern));
     const flag = new StopFlag();
     flag.raise();
     const all = everything(asset);
@@ -74,7 +74,7 @@ describe("the document's host", () => {
     });
     try {
       const host = new DocumentHost(null);
-      const opened = host.load(await laidOut(paperLantern()));
+      const opened = host.load(await laidOutModel(paperLantern));
       const { asset } = opened;
       let { revision } = opened;
       const relaxed = async (seen: () => Promise<void>): Promise<number> => {
@@ -98,7 +98,7 @@ describe("the document's host", () => {
 
   it("takes edits back that the database refused", async () => {
     const host = new DocumentHost(null);
-    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const { revision, asset } = host.load(await laidOutModel(paperLantern));
     const first = await host.edit(revision, "level", {}, everything(asset), handle);
     await host.edit(first.revision, "clear-set", {}, everything(withDelta(asset, first.delta)), handle);
     host.rollBack(revision);
@@ -108,7 +108,7 @@ describe("the document's host", () => {
 
   it("previews a move without keeping it, makes one step of it, and drops it", async () => {
     const host = new DocumentHost(null);
-    const { revision, asset } = host.load(await laidOut(paperLantern()));
+    const { revision, asset } = host.load(await laidOutModel(paperLantern));
     const shape = shapesOf(asset)[0]!;
     const layout = [...shape.layouts.values()][0]!;
     const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);
@@ -134,7 +134,7 @@ describe("the document's host", () => {
 
   it("measures after every edit what measuring anew would tell, and lets the latest win", async () => {
     const host = new DocumentHost(null);
-    const opened = host.load(await laidOut(paperLantern()));
+    const opened = host.load(await laidOutModel(paperLantern));
     const set = opened.asset.sets[0]!.id;
     await host.measure(opened.revision, set, "area");
     const shape = shapesOf(opened.asset)[0]!;

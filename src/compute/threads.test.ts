@@ -10,7 +10,7 @@ import { newAsset } from "../core/layout/new-asset";
 import { UserError } from "../core/layout/user-error";
 import { topologyOf } from "../core/mesh/topology";
 import { Stopped } from "../core/operations/operation";
-import { edit, laidOut } from "../testing/assets";
+import { edit, laidOutModel } from "../testing/assets";
 import { squares } from "../testing/squares";
 import { derive, seedDerived, shareAll } from "./derived";
 import { describeRead } from "./describe-read";
@@ -40,7 +40,7 @@ describe("arrays that all threads see", () => {
 
   it("hold an asset with all its arrays, which is the same asset", async () => {
     const cart = await edit(
-      await laidOut(marketCart()),
+      await laidOutModel(marketCart),
       "merge-parts",
       {},
       {
@@ -50,7 +50,7 @@ describe("arrays that all threads see", () => {
           .parts.slice(0, 2)
           .map((p) => p.id),
       },
-    ).catch(() => laidOut(marketCart()));
+    ).catch(() => laidOutModel(marketCart));
     const shared = shareAsset(cart);
     checkAsset(shared);
     for (const { mesh, layouts } of drawnParts(shared))
@@ -74,7 +74,7 @@ describe("arrays that all threads see", () => {
     expect(canShare()).toBe(false);
     const a = Uint32Array.of(1, 2);
     expect(share(a)).toBe(a);
-    const lantern = await laidOut(paperLantern());
+    const lantern = await laidOutModel(paperLantern);
     const out = shareAsset(lantern);
     expect(shapesOf(out)[0]!.mesh.positions).toBe(shapesOf(lantern)[0]!.mesh.positions);
     expect(new StopFlag().shared).toBeNull();
@@ -83,7 +83,7 @@ describe("arrays that all threads see", () => {
 
 describe("what follows from meshes and layouts", () => {
   it("is handed over with them, and is not worked out again where it arrives", async () => {
-    const lantern = await laidOut(paperLantern());
+    const lantern = await laidOutModel(paperLantern);
     const all = new Map(shapesOf(lantern).map((s) => [s.id, { mesh: true, sets: ["s1"] }]));
     const derived = derive(lantern, all);
     // As it arrives in another thread: other objects with the same content.

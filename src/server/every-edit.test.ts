@@ -11,7 +11,7 @@ import type { AnyOperation, Scope } from "../core/operations/operation";
 import { OPERATIONS } from "../core/operations/registry";
 import { runEdit } from "../core/operations/run";
 import { everything } from "../core/operations/scope";
-import { edit, laidOut, picking, pickingParts, quiet } from "../testing/assets";
+import { edit, laidOutModel, picking, pickingParts, quiet } from "../testing/assets";
 import { databaseFolder, removeFolders } from "../testing/storage";
 import { createAsset, loadAsset } from "./assets";
 import { type Database, openDatabase } from "./database";
@@ -70,7 +70,7 @@ describe("every edit", () => {
   const done = new Set<string>();
   beforeAll(async () => {
     db = await openDatabase(databaseFolder());
-    id = await createAsset(db, await edit(await laidOut(pepperMill()), "duplicate-set", { name: "Second" }));
+    id = await createAsset(db, await edit(await laidOutModel(pepperMill), "duplicate-set", { name: "Second" }));
     asset = (await loadAsset(db, id)).asset;
   }, 60_000);
   afterAll(async () => {

@@ -57,3 +57,12 @@ export async function laidOut(asset: Asset): Promise<Asset> {
   });
   return edit(opened, "unfold", { passes: 1 });
 }
+
+const models = new Map<() => Asset, Promise<Asset>>();
+
+/** The same of a model of the demo, made once for all files of tests in a process: assets are never changed. */
+export function laidOutModel(model: () => Asset): Promise<Asset> {
+  const made = models.get(model) ?? laidOut(model());
+  models.set(model, made);
+  return made;
+}

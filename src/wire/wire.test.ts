@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import { Arrays, bodyJson } from "@/core/formats/asset-json";
 import { type Asset, fileKey } from "@/core/layout/asset";
 import { deltaBetween } from "@/core/layout/delta";
-import { edit, laidOut } from "@/testing/assets";
+import { edit, laidOutModel } from "@/testing/assets";
 import { marketCart } from "../../demo/models/market-cart";
 import { frameArray, readArrays } from "./array-stream";
 import { assetOf, deltaOf, hashesOf, type Manifest, ManifestDelta, manifestOf } from "./manifest";
@@ -100,7 +100,7 @@ function manifestFor(asset: Asset): { manifest: Manifest; contents: (hash: strin
 
 describe("a state told by the hashes of its arrays", () => {
   it("is the asset again with its arrays in place, and names each array once", async () => {
-    const cart = await edit(await laidOut(marketCart()), "duplicate-set");
+    const cart = await edit(await laidOutModel(marketCart), "duplicate-set");
     const { manifest, contents } = manifestFor(cart);
     const told = ManifestDelta.parse(JSON.parse(JSON.stringify(manifestOf(manifest))));
     const hashes = hashesOf(told);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { placed } from "../../../demo/kit";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { assetOf, laidOut, shapeAt } from "../../testing/assets";
+import { assetOf, laidOutModel, shapeAt } from "../../testing/assets";
 import { shapesOf } from "../layout/asset";
 import { emptyLayout, layoutFromCorners } from "../layout/layout";
 import { meshFromPolygons } from "../mesh/poly-mesh";
@@ -65,7 +65,7 @@ describe("sizes of what is picked", () => {
   });
 
   it("agree with what is measured of the same shells, instances and bent faces as well", async () => {
-    const mill = await laidOut(pepperMill());
+    const mill = await laidOutModel(pepperMill);
     const items = new Map(shapesOf(mill).map((s) => [s.id, allElements(s.mesh, emptyLayout(s.mesh), "faces").items()]));
     const areas = shapesOf(mill).flatMap((s) => [...figuresOfAsset(mill, "s1").get(s.id)!.area]);
     expect(sizesOf(mill, "s1", { kind: "faces", items }).area).toBeCloseTo(

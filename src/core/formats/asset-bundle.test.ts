@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { box } from "../../../demo/kit";
 import { marketCart } from "../../../demo/models/market-cart";
-import { assetOf, laidOut } from "../../testing/assets";
+import { assetOf, laidOutModel } from "../../testing/assets";
 import { type Asset, shapesOf } from "../layout/asset";
 import { UserError } from "../layout/user-error";
 import { meshFromPolygons } from "../mesh/poly-mesh";
@@ -26,7 +26,7 @@ function changed(asset: Asset, change: (json: Json) => void): Uint8Array<ArrayBu
 
 describe("assets as bundles", () => {
   it("come back as they were", async () => {
-    const cart = await laidOut(marketCart());
+    const cart = await laidOutModel(marketCart);
     expect(decodeAsset(encodeAsset(cart))).toEqual(cart);
   });
 

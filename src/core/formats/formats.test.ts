@@ -3,7 +3,7 @@ import { strToU8, zipSync } from "fflate";
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { laidOut, layoutAt, shapeAt } from "../../testing/assets";
+import { laidOut, laidOutModel, layoutAt, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { type Asset, drawnParts, shapesOf } from "../layout/asset";
 import { structureOf } from "../layout/layout";
@@ -97,7 +97,7 @@ describe("PLY", () => {
   );
 
   it("brings any layout through, to the last bit", async () => {
-    const laid = await laidOut(paperLantern());
+    const laid = await laidOutModel(paperLantern);
     await fc.assert(
       fc.asyncProperty(
         fc.double({ min: -9, max: 9, noNaN: true }),

@@ -4,7 +4,7 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { brassBalance } from "../../../demo/models/brass-balance";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
-import { edit, laidOut } from "../../testing/assets";
+import { edit, laidOutModel } from "../../testing/assets";
 import { squares } from "../../testing/squares";
 import { measure } from "../check/measure";
 import { type Asset, drawnParts, mapParts, shapesOf } from "../layout/asset";
@@ -41,7 +41,7 @@ function tagsOf(svg: string): string[] {
 describe("the pattern sheet", () => {
   let lantern: Asset;
   beforeAll(async () => {
-    lantern = await laidOut(paperLantern());
+    lantern = await laidOutModel(paperLantern);
   });
 
   it("is a drawing whose tags fit, with a group for every shape and every number finite", () => {
@@ -104,7 +104,7 @@ describe.each([
 ])("%s, written and read again", (_, make) => {
   let asset: Asset;
   beforeAll(async () => {
-    asset = await laidOut(make());
+    asset = await laidOutModel(make);
   });
   /** Figures that no format may change: counts, and what was measured of the layout. */
   const figures = (a: Asset) => {

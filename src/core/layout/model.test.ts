@@ -4,7 +4,7 @@ import { brassBalance } from "../../../demo/models/brass-balance";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { assetOf, laidOut, layoutAt, quiet, shapeAt } from "../../testing/assets";
+import { assetOf, laidOut, laidOutModel, layoutAt, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { decodeAsset, encodeAsset } from "../formats/asset-bundle";
 import { readGltf } from "../formats/gltf/read";
@@ -118,7 +118,7 @@ describe("the document model", () => {
   });
 
   it("brings seams and coordinates through GLB, out and in", async () => {
-    const made = await laidOut(pepperMill());
+    const made = await laidOutModel(pepperMill);
     const back = await readGltf((await writeGlb(made)).bytes, { name: "mill.glb" });
     const [before, after] = [measure(made), measure(back)];
     expect(after.shells).toBe(before.shells);

@@ -4,7 +4,7 @@ import { gingerRoot } from "../../../demo/models/ginger-root";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { laidOut, quiet } from "../../testing/assets";
+import { laidOutModel, quiet } from "../../testing/assets";
 import { encodeAsset } from "../formats/asset-bundle";
 import { checkAsset } from "../formats/asset-json";
 import { paintedTriangles, repainted } from "../images/painted-triangles";
@@ -133,7 +133,7 @@ describe.each(ASSETS)("every operation, on demo asset %i", (k, make) => {
   const add = (state: string, asset: Asset) => states.push([state, asset, print(asset)]);
   beforeAll(async () => {
     add("bare", make());
-    if (!isLarge(make)) add("laid out", await laidOut(make()));
+    if (!isLarge(make)) add("laid out", await laidOutModel(make));
   });
 
   it.each(askedOn(k, make).map((op) => [op.id, op] as const))(

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../demo/models/market-cart";
-import { edit, laidOut, picking, quiet } from "../../testing/assets";
+import { edit, laidOutModel, picking, quiet } from "../../testing/assets";
 import { byVertex, patch } from "../../testing/patches";
 import { measure } from "../check/measure";
 import { runEdit, runSelect } from "./run";
@@ -65,7 +65,7 @@ describe("density that is graded", () => {
   });
 
   it("goes by what is seen of each shell, in round ratios that are kept", async () => {
-    const asset = await laidOut(marketCart());
+    const asset = await laidOutModel(marketCart);
     const scope = { ...everything(asset), selection: undefined };
     const picked = { ...scope, picked: asset.parts.map((p) => p.id) };
     const seen = await edit(asset, "density-ratio", { by: "what is seen", ratio: 2 }, picked);

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import { brassBalance } from "../../../demo/models/brass-balance";
-import { edit, laidOut, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { edit, laidOutModel, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { squares } from "../../testing/squares";
 import type { Asset } from "../layout/asset";
 import { countBits } from "../layout/bits";
@@ -86,7 +86,7 @@ describe("welding and splitting", () => {
   let laid: Asset;
   let seam: Edge;
   beforeAll(async () => {
-    laid = await laidOut(brassBalance());
+    laid = await laidOutModel(brassBalance);
     const { mesh } = shapeAt(laid);
     const t = topologyOf(mesh);
     const cut = layoutAt(laid).cut;

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { edit, laidOut, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { edit, laidOutModel, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import type { Asset } from "../layout/asset";
 import { structureOf } from "../layout/layout";
@@ -50,7 +50,7 @@ describe("the relax brush", () => {
   let bent: Asset;
   let stroke: string;
   beforeAll(async () => {
-    asset = await laidOut(pepperMill());
+    asset = await laidOutModel(pepperMill);
     const s = structureOf(shapeAt(asset).mesh, layoutAt(asset));
     const point = pointNames(s)[Math.floor(s.wedgeCount / 2)]!;
     const w = s.cornerWedge[point]!;
@@ -100,7 +100,7 @@ describe("the relax brush", () => {
 
 describe("smoothing borders", () => {
   it("makes the border of a shell shorter where a point of it stands out, and keeps pinned points", async () => {
-    const asset = await laidOut(pepperMill());
+    const asset = await laidOutModel(pepperMill);
     const after = await edit(asset, "smooth-borders", { size: 0.05 });
     expect(measure(after).flippedTriangles).toBeLessThanOrEqual(measure(asset).flippedTriangles!);
     expect(layoutAt(after).uv).not.toEqual(layoutAt(asset).uv);

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { assemble, box } from "../../../demo/kit";
 import { gingerRoot } from "../../../demo/models/ginger-root";
 import { paperLantern } from "../../../demo/models/paper-lantern";
-import { edit, laidOut, quiet } from "../../testing/assets";
+import { edit, laidOut, laidOutModel, quiet } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { checkAsset } from "../formats/asset-json";
 import { type Asset, shapesOf } from "../layout/asset";
@@ -29,7 +29,7 @@ const run = (asset: Asset, id: string, n: number, options: object = {}) =>
 
 describe("work that is told to stop", () => {
   it("unfolds the shells it came to and leaves the others as they were", async () => {
-    const asset = await laidOut(paperLantern());
+    const asset = await laidOutModel(paperLantern);
     const shells = shapesOf(asset).length;
     expect(shells).toBeGreaterThan(2);
     /** A pool whose workers end what they do by themselves, as its own do: the signal comes after two shells. */
@@ -91,7 +91,7 @@ describe("work that is told to stop", () => {
   });
 
   it("changes nothing where a part of it would be worth nothing", async () => {
-    const asset = await laidOut(paperLantern());
+    const asset = await laidOutModel(paperLantern);
     await expect(run(asset, "draft", 0)).rejects.toThrow(Stopped);
     await expect(run(asset, "draft", 12)).rejects.toThrow(Stopped);
   });

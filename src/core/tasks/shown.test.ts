@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { laidOut } from "../../testing/assets";
+import { laidOutModel } from "../../testing/assets";
 import type { Asset, LayoutChange } from "../layout/asset";
 import { runEdit } from "../operations/run";
 import { everything } from "../operations/scope";
@@ -28,7 +28,7 @@ async function shownBy(asset: Asset, id: string, options: object) {
 
 describe("work that is shown while it goes on", () => {
   it("comes nearer to what is kept, with points for every wedge there is", async () => {
-    const asset = await laidOut(pepperMill());
+    const asset = await laidOutModel(pepperMill);
     for (const [id, options] of [
       ["relax", { passes: 12 }],
       ["unfold", { passes: 30 }],

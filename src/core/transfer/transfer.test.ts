@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { box, lathe } from "../../../demo/kit";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../demo/models/pepper-mill";
-import { assetOf, laidOut, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
+import { assetOf, laidOutModel, layoutAt, picking, quiet, shapeAt } from "../../testing/assets";
 import { measure } from "../check/measure";
 import { readObj } from "../formats/obj-read";
 import { writeObj } from "../formats/obj-write";
@@ -216,7 +216,7 @@ describe("files that come in later", () => {
   const objOf = (asset: Asset, name: string) => readObj(writeObj(asset, name).obj, { name: `${name}.obj` });
 
   it("replaces the mesh: keeps what holds and picks what does not", async () => {
-    const mill = objOf(await laidOut(pepperMill()), "mill");
+    const mill = objOf(await laidOutModel(pepperMill), "mill");
     const text = new TextDecoder().decode(writeObj(pepperMill(), "mill").obj);
     const same = readObj(new TextEncoder().encode(text), { name: "mill_new.obj" });
     const kept = await edit(mill, "replace-mesh", {}, everything(mill), [same]);
@@ -244,8 +244,8 @@ describe("files that come in later", () => {
   });
 
   it("adds parts beside the layout, at its density, and moves nothing", async () => {
-    const mill = await laidOut(pepperMill());
-    const lantern = objOf(await laidOut(paperLantern()), "lantern");
+    const mill = await laidOutModel(pepperMill);
+    const lantern = objOf(await laidOutModel(paperLantern), "lantern");
     const { asset } = await edit(mill, "add-file", {}, everything(mill), [lantern]);
     expect(asset.parts).toHaveLength(mill.parts.length + lantern.parts.length);
     for (const shape of mill.shapes.values())

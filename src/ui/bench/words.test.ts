@@ -5,7 +5,7 @@ import { type Asset, shapesOf } from "@/core/layout/asset";
 import { optionFields } from "@/core/operations/option-fields";
 import { OPERATIONS, operationById, operationsIn } from "@/core/operations/registry";
 import { ElementSet } from "@/core/select/element-set";
-import { laidOut } from "@/testing/assets";
+import { laidOutModel } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { marketCart } from "../../../demo/models/market-cart";
 import { type BenchState, BRIEF_PAGES, newBench } from "../session/store";
@@ -17,7 +17,7 @@ import { TOOL_ICONS } from "./tool-icons";
 
 let cart: Asset;
 beforeAll(async () => {
-  cart = await laidOut(marketCart());
+  cart = await laidOutModel(marketCart);
 });
 
 /** The state of the bench with the cart on it. */

@@ -5,7 +5,7 @@ import { type Asset, fileKey, shapesOf } from "@/core/layout/asset";
 import { shellName, structureOf } from "@/core/layout/layout";
 import type { Shell } from "@/core/mesh/indices";
 import { everything } from "@/core/operations/scope";
-import { laidOut, picking } from "@/testing/assets";
+import { laidOutModel, picking } from "@/testing/assets";
 import { type Fate, StandInServer, saving, servers, startWorker, workers } from "@/testing/stand-in-server";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { BenchSession } from "./bench-session";
@@ -18,7 +18,7 @@ const print = (asset: Asset): string => fileKey(encodeAsset(asset));
 const shownOf = (session: BenchSession) => session.bench.getState();
 
 async function opened(id = "a") {
-  first ??= await laidOut(paperLantern());
+  first ??= await laidOutModel(paperLantern);
   const server = new StandInServer({ ...first, id });
   servers.set(id, server);
   const session = new BenchSession(id, startWorker, saving);

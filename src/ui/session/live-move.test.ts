@@ -4,7 +4,7 @@ import { DocumentHost } from "@/compute/host";
 import { type Asset, shapesOf } from "@/core/layout/asset";
 import { shellName, structureOf } from "@/core/layout/layout";
 import type { Shell } from "@/core/mesh/indices";
-import { laidOut, picking } from "@/testing/assets";
+import { laidOutModel, picking } from "@/testing/assets";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { liveMove } from "./live-move";
 import type { Motion } from "./store";
@@ -17,7 +17,7 @@ const motion = (du: number) => ({ du, dv: 0, turn: 0, scale: 1 });
 /** A move of the lantern's first shell over the real host, whose answers come a little later. */
 async function begun(measured = true) {
   const host = new DocumentHost(null);
-  const { asset, revision } = host.load(await laidOut(paperLantern()));
+  const { asset, revision } = host.load(await laidOutModel(paperLantern));
   const shape = shapesOf(asset)[0]!;
   const layout = shape.layouts.get("s1")!;
   const scope = picking(asset, "shells", [shellName(structureOf(shape.mesh, layout), 0 as Shell)]);

@@ -8,7 +8,7 @@ import { topologyOf } from "@/core/mesh/topology";
 import type { SelectionKind } from "@/core/operations/operation";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
-import { edit, laidOut, picking } from "@/testing/assets";
+import { edit, laidOutModel, picking } from "@/testing/assets";
 import { marketCart } from "../../../demo/models/market-cart";
 import { paperLantern } from "../../../demo/models/paper-lantern";
 import { materialLines, toggleMaterial } from "./materials";
@@ -38,7 +38,7 @@ const lantern: { asset?: Asset } = {};
 const KINDS: readonly SelectionKind[] = ["vertices", "edges", "faces", "shells"];
 
 beforeEach(async () => {
-  lantern.asset ??= await laidOut(paperLantern());
+  lantern.asset ??= await laidOutModel(paperLantern);
   bench = newBench({ asset: lantern.asset, set: "s1", kind: "faces" });
 });
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { measure } from "@/core/check/measure";
-import { edit, laidOut } from "@/testing/assets";
+import { edit, laidOutModel } from "@/testing/assets";
 import { squares } from "@/testing/squares";
 import { pepperMill } from "../../../demo/models/pepper-mill";
 import { figureWords, filteredLines, foldedLines, kindsOf, shellLines, sortedLines } from "./shell-rows";
@@ -14,7 +14,7 @@ const lines = () => shellLines(overlapping, "s1", measure(overlapping));
 
 describe("the table of shells", () => {
   it("has a line for every shell with its figures, also for those without coordinates", async () => {
-    const mill = await laidOut(pepperMill());
+    const mill = await laidOutModel(pepperMill);
     const m = measure(mill);
     const all = shellLines(mill, "s1", m);
     expect(all).toHaveLength(m.allShells);
@@ -26,7 +26,7 @@ describe("the table of shells", () => {
   });
 
   it("leaves out shells that an edit has just cut up, until they are measured", async () => {
-    const mill = await laidOut(pepperMill());
+    const mill = await laidOutModel(pepperMill);
     const m = measure(mill);
     const redone = await edit(mill, "clear-set");
     expect(shellLines(redone, "s1", m).length).toBeLessThanOrEqual(m.allShells);

@@ -4,7 +4,7 @@ import { shapesOf } from "@/core/layout/asset";
 import { Stopped } from "@/core/operations/operation";
 import { operationById } from "@/core/operations/registry";
 import { ElementSet } from "@/core/select/element-set";
-import { laidOut } from "@/testing/assets";
+import { laidOutModel } from "@/testing/assets";
 import { pepperMill } from "../../../demo/models/pepper-mill";
 import type { BenchSession } from "./bench-session";
 import { type Bench, newBench } from "./store";
@@ -13,7 +13,7 @@ import { Trials } from "./trial";
 /** A bench over the real host; trials are answered one by one, when they are let go. */
 async function table() {
   const host = new DocumentHost(null);
-  const { asset, revision } = host.load(await laidOut(pepperMill()));
+  const { asset, revision } = host.load(await laidOutModel(pepperMill));
   const bench: Bench = newBench();
   const shape = shapesOf(asset)[0]!;
   const faces = shape.mesh.faceStart.length - 1;

@@ -10,7 +10,7 @@ import { edgeFaceCount, topologyOf } from "@/core/mesh/topology";
 import { trianglesOf } from "@/core/mesh/triangulate";
 import { layoutOf } from "@/core/operations/scope";
 import { ElementSet } from "@/core/select/element-set";
-import { edit, laidOut, picking } from "@/testing/assets";
+import { edit, laidOutModel, picking } from "@/testing/assets";
 import { marketCart } from "../../../demo/models/market-cart";
 import { newBench } from "../session/store";
 import { boundsOf, boundsOfFaces, middleOf, radiusOf } from "./bounds";
@@ -27,7 +27,7 @@ import { uvBox } from "./uv-box";
 
 let asset: Asset;
 beforeAll(async () => {
-  asset = await laidOut(marketCart());
+  asset = await laidOutModel(marketCart);
 });
 
 const shown = (more: Partial<Shown> = {}): Shown => newBench({ asset, set: "s1", ...more }).getState();

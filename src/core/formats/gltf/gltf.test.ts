@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { brassBalance } from "../../../../demo/models/brass-balance";
-import { laidOut, shapeAt } from "../../../testing/assets";
+import { laidOutModel, shapeAt } from "../../../testing/assets";
 import { measure } from "../../check/measure";
 import { runEdit } from "../../operations/run";
 import { everything } from "../../operations/scope";
@@ -83,7 +83,7 @@ describe("reading glTF", () => {
 
 describe("writing GLB", () => {
   it("keeps instances, transforms, materials and names", async () => {
-    const made = await laidOut(brassBalance());
+    const made = await laidOutModel(brassBalance);
     const back = await readGltf((await writeGlb(made)).bytes, { name: "balance.glb" });
     expect(back.parts.map((p) => p.name)).toEqual(made.parts.map((p) => p.name));
     expect(back.materials.map((m) => m.name)).toEqual(made.materials.map((m) => m.name));

@@ -9,7 +9,7 @@ import { MeshoptDecoder, MeshoptEncoder } from "meshoptimizer";
 import { describe, expect, it } from "vitest";
 import { brassBalance } from "../../../../demo/models/brass-balance";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { laidOut, layoutAt, shapeAt } from "../../../testing/assets";
+import { laidOut, laidOutModel, layoutAt, shapeAt } from "../../../testing/assets";
 import { type Asset, shapesOf, sourceBytes } from "../../layout/asset";
 import { runEdit } from "../../operations/run";
 import { everything } from "../../operations/scope";
@@ -201,7 +201,7 @@ describe("glTF, out and in", () => {
     "reads files compressed by %s, and writes them back unpacked",
     async (_, extension) => {
       await MeshoptEncoder.ready;
-      const laid = await laidOut(pepperMill());
+      const laid = await laidOutModel(pepperMill);
       const plain = (await writeGlb(laid)).bytes;
       const io = new NodeIO().registerExtensions([extension]).registerDependencies({
         "meshopt.encoder": MeshoptEncoder,

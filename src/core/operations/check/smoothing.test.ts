@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { assetOf, edit, laidOut, layoutAt, picking, quiet, shapeAt } from "../../../testing/assets";
+import { assetOf, edit, laidOut, laidOutModel, layoutAt, picking, quiet, shapeAt } from "../../../testing/assets";
 import { measure } from "../../check/measure";
 import { checkAsset } from "../../formats/asset-json";
 import { layoutFromCorners } from "../../layout/layout";
@@ -30,7 +30,7 @@ const even = strip([
 
 describe("smoothing by subdivision", () => {
   it("makes an asset that fits together, and tells the stretch before and after", async () => {
-    const asset = await laidOut(pepperMill());
+    const asset = await laidOutModel(pepperMill);
     const { asset: after, result } = await runEdit(asset, "subdivide", { levels: 1 }, everything(asset), quiet);
     checkAsset(after);
     const [before, now] = [measure(asset), measure(after)];
@@ -50,7 +50,7 @@ describe("smoothing by subdivision", () => {
 
 describe("unfolding for the smoothed form", () => {
   it("leaves less stretch when it is smoothed than unfolding the plain one does", async () => {
-    const asset = await laidOut(pepperMill());
+    const asset = await laidOutModel(pepperMill);
     const after = async (smoothed: number): Promise<number> => {
       const unfolded = await edit(asset, "unfold", { smoothed });
       return measure(await edit(unfolded, "subdivide", { levels: 2 })).symmetricDirichlet!;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../../demo/models/market-cart";
-import { edit, laidOut, picking } from "../../../testing/assets";
+import { edit, laidOutModel, picking } from "../../../testing/assets";
 import { squares } from "../../../testing/squares";
 import type { Asset } from "../../layout/asset";
 import type { GroupedBy } from "../../layout/pack-wishes";
@@ -37,7 +37,7 @@ describe("shells are grouped", () => {
   });
 
   it("by material, part and group of parts, under their names", async () => {
-    const cart = await laidOut(marketCart());
+    const cart = await laidOutModel(marketCart);
     const byMaterial = groups(cart, "material")!;
     for (const name of Object.keys(byMaterial)) expect(cart.materials.map((m) => m.name)).toContain(name);
     expect(Object.keys(groups(cart, "part")!)).toContain("Wheel left");
@@ -48,7 +48,7 @@ describe("shells are grouped", () => {
   });
 
   it("by the first named selection that has any of their faces", async () => {
-    const cart = await laidOut(marketCart());
+    const cart = await laidOutModel(marketCart);
     const { shape } = cart.parts.find((p) => p.name === "Awning cloth")!;
     const picked = picking(cart, "faces", [0], shape);
     const named = await edit(cart, "name-selection", { name: "Cloth" }, picked);

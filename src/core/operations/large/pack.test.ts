@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { marketCart } from "../../../../demo/models/market-cart";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { edit, laidOut, picking, quiet } from "../../../testing/assets";
+import { edit, laidOutModel, picking, quiet } from "../../../testing/assets";
 import { squares } from "../../../testing/squares";
 import { measure } from "../../check/measure";
 import type { Asset } from "../../layout/asset";
@@ -24,7 +24,7 @@ const some = (count: number, w = 0.2, h = 0.15) =>
 
 let laid: Promise<Asset> | null = null;
 const cart = (): Promise<Asset> => {
-  laid ??= laidOut(marketCart());
+  laid ??= laidOutModel(marketCart);
   return laid;
 };
 
@@ -52,7 +52,11 @@ describe("packing an asset", () => {
   });
 
   it("lays groups in blocks that bear their names, and tells them in the pattern sheet", async () => {
-    const packed = await edit(await laidOut(pepperMill()), "pack", { groups: "material", search: "quick", padding: 4 });
+    const packed = await edit(await laidOutModel(pepperMill), "pack", {
+      groups: "material",
+      search: "quick",
+      padding: 4,
+    });
     const plots = plotsOf(packed, set(packed));
     expect(plots.length).toBeGreaterThan(2);
     plots.forEach((a, i) => {
@@ -76,7 +80,7 @@ describe("packing an asset", () => {
 
   it("lays blocks on several tiles, and beside what stays", async () => {
     const options = { groups: "material", search: "quick", padding: 4 };
-    const two = await edit(await laidOut(pepperMill()), "pack", { ...options, tiles: "1001-1002" });
+    const two = await edit(await laidOutModel(pepperMill), "pack", { ...options, tiles: "1001-1002" });
     const plots = plotsOf(two, set(two));
     expect(new Set(plots.map((p) => Math.floor(p.u0))).size).toBe(2);
     for (const { box } of shellsAt(two, everything(two))) expect(plots.some((p) => within(box, p))).toBe(true);

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { brassBalance } from "../../../../demo/models/brass-balance";
 import { marketCart } from "../../../../demo/models/market-cart";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { edit, laidOut, layoutAt, picking, pickingParts, quiet } from "../../../testing/assets";
+import { edit, laidOut, laidOutModel, layoutAt, picking, pickingParts, quiet } from "../../../testing/assets";
 import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
 import { readObj } from "../../formats/obj-read";
 import { writeObj } from "../../formats/obj-write";
@@ -27,7 +27,7 @@ function throughBytes(before: Asset, after: Asset): void {
 
 describe("splitting and uniting", () => {
   it("gives the part back whole: same mesh, same seams, same points", async () => {
-    const mill = await laidOut(pepperMill());
+    const mill = await laidOutModel(pepperMill);
     const body = mill.parts[0]!;
     const faces = Array.from({ length: 60 }, (_, i) => 3 * i).filter((f) => f < faceCount(shapeOf(mill, body).mesh));
     const split = await edit(mill, "split-off", { name: "Slice" }, pickingFaces(mill, body.id, faces));

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { paperLantern } from "../../../../demo/models/paper-lantern";
 import { pepperMill } from "../../../../demo/models/pepper-mill";
-import { laidOut, layoutAt, picking, quiet } from "../../../testing/assets";
+import { laidOutModel, layoutAt, picking, quiet } from "../../../testing/assets";
 import { measure } from "../../check/measure";
 import { decodeAsset, encodeAsset } from "../../formats/asset-bundle";
 import { type Asset, shapesOf } from "../../layout/asset";
@@ -25,7 +25,7 @@ const layouts = (asset: Asset, set: number) => shapesOf(asset).map((s) => s.layo
 
 describe("UV sets", () => {
   it("are added, named, reordered, swapped and deleted, their layouts with them", async () => {
-    const lantern = await laidOut(paperLantern());
+    const lantern = await laidOutModel(paperLantern);
     const { after: two, result } = await run(lantern, "add-set", { name: "Light", purpose: "light" });
     expect(names(two)).toEqual(["Unique:0", "Light:1"]);
     expect(result.target).toBe(two.sets[1]!.id);
@@ -48,7 +48,7 @@ describe("UV sets", () => {
   });
 
   it("take copies of faces, merges, and let them be cleared and set aside", async () => {
-    const lantern = await laidOut(paperLantern());
+    const lantern = await laidOutModel(paperLantern);
     const two = await edit(lantern, "add-set", { name: "Second" });
     const part = shapesOf(two)[0]!;
     const half = Uint32Array.from({ length: faceCount(part.mesh) >> 1 }, (_, f) => f);
@@ -81,7 +81,7 @@ describe("UV sets", () => {
   });
 
   it("lose faces that are taken out of them", async () => {
-    const lantern = await laidOut(paperLantern());
+    const lantern = await laidOutModel(paperLantern);
     const part = shapesOf(lantern)[0]!;
     const scope = picking(lantern, "faces", [0, 1, 5], part.id);
     const { asset } = await runEdit(lantern, "unmap", {}, scope, quiet);
