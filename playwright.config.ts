@@ -1,12 +1,12 @@
 import { defineConfig } from "@playwright/test";
 
 /**
- * Parts of the browser that are left off. A window of Chromium makes ready pages of its own that no test shows (a list of
- * tabs, as a web page): 2.5 s of a processor for each test. The list replaces Playwright's, so the others of it that
- * matter here are named again.
+ * Features of the browser that are left off. Each window makes the list below its address bar ready, as two web pages that
+ * no test shows: 2.5 s of a processor a test. The list replaces Playwright's, so what of that matters here is named again.
  */
 const LEFT_OFF = [
-  "PreloadTopChromeWebUI",
+  "WebUIOmniboxPopup",
+  "WebUIOmniboxAimPopup",
   "AvoidUnnecessaryBeforeUnloadCheckSync",
   "DestroyProfileOnBrowserClose",
   "HttpsUpgrades",
