@@ -1,3 +1,4 @@
+import { createHash } from "node:crypto";
 import { beforeAll, describe, expect, it } from "vitest";
 import { brassBalance } from "../../../demo/models/brass-balance";
 import { gingerRoot } from "../../../demo/models/ginger-root";
@@ -8,7 +9,7 @@ import { laidOutModel, quiet } from "../../testing/assets";
 import { encodeAsset } from "../formats/asset-bundle";
 import { checkAsset } from "../formats/asset-json";
 import { paintedTriangles, repainted } from "../images/painted-triangles";
-import { type Asset, fileKey, placedShape, shapesOf } from "../layout/asset";
+import { type Asset, placedShape, shapesOf } from "../layout/asset";
 import { deltaBetween, withDelta } from "../layout/delta";
 import { UserError } from "../layout/user-error";
 import { faceCount } from "../mesh/poly-mesh";
@@ -23,7 +24,7 @@ import { queryOfScope, resolveScope } from "./scope-query";
 // comes back fits together and is the one that its delta leads to, and the same request gives the same answer.
 
 /** Everything of an asset, in a few letters. */
-const print = (asset: Asset): string => fileKey(encodeAsset(asset));
+const print = (asset: Asset): string => createHash("sha1").update(encodeAsset(asset)).digest("hex");
 
 /** Seconds even on a small asset, as they look from all sides or lay shells flat: asked once, on every other asset. */
 const LONG = [

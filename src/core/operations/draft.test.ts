@@ -59,6 +59,12 @@ function turnsBetween(from: Asset, to: Asset): number[] {
 }
 
 describe("Draft", () => {
+  let drafted: Promise<Asset> | null = null;
+  const lantern = (): Promise<Asset> => {
+    drafted ??= edit(paperLantern(), "draft");
+    return drafted;
+  };
+
   it("leaves shells standing upright, unless they may be turned by quarters to fill the tile", async () => {
     expect(Math.max(...leaning(await edit(pepperMill(), "draft")))).toBeLessThan(1e-6);
     const stands = await edit(brassBalance(), "draft");
@@ -70,10 +76,7 @@ describe("Draft", () => {
   });
 
   it("parts shells that are long for the tile along straight lines where the sheet is to be full", async () => {
-    const [few, full] = [
-      await edit(paperLantern(), "draft"),
-      await edit(paperLantern(), "draft", { fill: "full sheet" }),
-    ];
+    const [few, full] = [await lantern(), await edit(paperLantern(), "draft", { fill: "full sheet" })];
     expect(measure(full).coverage!).toBeGreaterThan(measure(few).coverage! + 0.05);
     const shade = (asset: Asset) => shapesOf(asset).find((s) => s.name === "Shade")!;
     const shells = (asset: Asset) => structureOf(shade(asset).mesh, layoutOf(shade(asset), "s1"));
@@ -84,7 +87,7 @@ describe("Draft", () => {
   });
 
   it("stretches no more on average than is asked for, for more seam", async () => {
-    const [free, held] = [await edit(paperLantern(), "draft"), await edit(paperLantern(), "draft", { mean: 1.012 })];
+    const [free, held] = [await lantern(), await edit(paperLantern(), "draft", { mean: 1.012 })];
     expect(measure(free).symmetricDirichlet!).toBeGreaterThan(1.02);
     expect(measure(held).symmetricDirichlet!).toBeLessThan(1.0121);
     const { result } = await runEdit(paperLantern(), "draft", { mean: 1 }, everything(paperLantern()), quiet);
