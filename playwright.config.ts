@@ -22,7 +22,7 @@ const port = Number(process.env.TAVLIN_TEST_PORT ?? 4399);
 export default defineConfig({
   testDir: "e2e",
   outputDir: "test-results/browser",
-  fullyParallel: false,
+  fullyParallel: true,
   workers: 2,
   retries: 0,
   // No test is of time: machines that are shared may be slow for minutes, and what never comes is told late at worst.
