@@ -13,12 +13,13 @@ import { areaOf, placedItem } from "../src/core/pack/page";
 import { boundsOf, type Item } from "../src/core/pack/raster";
 import { missing } from "../src/core/pack/verify";
 import { packSideBySide } from "../src/core/tasks/pack-side-by-side";
+import { grownArea } from "./grown-area";
 import { KINDS, type Kind, setOf } from "./pack-sets";
 
-// Coverage of one tile and seconds of packing shells made by seeds, padding 8 and border 4 at 2048; beside the boxes about
-// them packed by two libraries, and the program that TAVLIN_PACK_PEER names (it takes in.obj and prints a line of JSON with
-// its coverage): without it its columns are empty, and so is "then", what was covered against it by the time that it took.
-// --check writes what was packed as OBJ files into a folder.
+// Coverage of one tile, what of it shells fill when they are grown by half the padding, and seconds of packing shells made by
+// seeds, padding 8 and border 4 at 2048; beside the boxes about them packed by two libraries, and the program that
+// TAVLIN_PACK_PEER names (it takes in.obj and prints a line of JSON with its coverage): without it its columns are empty, and
+// so is "then", what was covered against it by the time that it took. --check writes what was packed as OBJ files into a folder.
 
 const { values: asked } = parseArgs({
   options: {
@@ -149,11 +150,7 @@ for (const kind of list(asked.kinds) as Kind[])
       if (lacks > 0) throw new Error(`${kind} ${count} ${seed}: ${lacks * SIDE} px are missing of the padding.`);
       if (asked.check) writeFileSync(join(asked.check, `${kind.replace(" ", "-")}-${count}-${seed}.obj`), objOf(lie));
       const covers = areaOf(lie);
-      const grown = lie.reduce((sum, { outline: o }) => {
-        let rim = 0;
-        for (let i = 0; i < o.length; i += 4) rim += Math.hypot(o[i + 2]! - o[i]!, o[i + 3]! - o[i + 1]!);
-        return sum + (rim * PADDING) / 2 / SIDE;
-      }, covers);
+      const grown = lie.reduce((sum, item) => sum + grownArea(item, PADDING / 2 / SIDE), 0);
       const other = peerCovers(items);
       const boxes = [byMaxRects(items), byPotpack(items)];
       const bar = other && Math.max(other.covers, ...boxes);
