@@ -156,7 +156,7 @@ describe("packing an asset", () => {
       expect(measure(packed, undefined, set(packed)).overlapShare).toBe(0);
     }
     const { scale } = error.offers[0]!.options as { scale: number };
-    await expect(edit(asset, "pack", { ...options, scale: 1.06 * scale })).rejects.toThrow(/do not fit/);
+    await expect(edit(asset, "pack", { ...options, scale: 1.01 * scale })).rejects.toThrow(/do not fit/);
   });
 
   it("moves as few as possible near where they lie, the picked ones alone where some are picked", async () => {
