@@ -56,6 +56,7 @@ test("shells go near where they lie, around what stays, and into a plot that is 
   const first = await written(page);
 
   // The least change: only what lies on another moves.
+  await choose(page, "Search", "quick");
   await choose(page, "Places", "near where they lie");
   await page.keyboard.press("p");
   await expect(said(page)).toHaveText("Pack 9 shells, 1 of them moved");
@@ -89,7 +90,6 @@ test("shells go near where they lie, around what stays, and into a plot that is 
   await expect(said(page)).toHaveText("Add plot Plot 1");
   await expect(page.getByRole("button", { name: "Remove plot Plot 1" })).toBeVisible();
   await choose(page, "Into", "plots");
-  await choose(page, "Search", "quick");
   await page.keyboard.press("p");
   await expect(said(page)).toHaveText("Pack 9 shells");
   const inPlot = await written(page);

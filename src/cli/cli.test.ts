@@ -245,11 +245,11 @@ describe("the command line", async () => {
   });
 
   it("checks a layout against rules, and ends by the result", async () => {
-    await tavlin("pack", at("rabbit-out.obj"), "-o", at("checked.obj"), "--search", "quick");
-    const well = await tavlin("check", at("checked.obj"));
+    const laid = at("rabbit-out.obj");
+    const well = await tavlin("check", laid);
     expect([well.status, well.out]).toEqual([0, "UV 1: all well\n"]);
     writeFileSync(at("rules.json"), JSON.stringify({ padding: 200 }));
-    const short = await tavlin("check", at("checked.obj"), "--rules", at("rules.json"), "--json");
+    const short = await tavlin("check", laid, "--rules", at("rules.json"), "--json");
     expect(short.status).toBe(3);
     const said = JSON.parse(short.out) as { sets: Array<{ findings: Array<{ kind: string }> }> };
     expect(said.sets[0]!.findings.map((f) => f.kind)).toEqual(["gap"]);
@@ -257,7 +257,7 @@ describe("the command line", async () => {
     expect(bare.status).toBe(3);
     expect(bare.out).toContain("no coordinates");
     writeFileSync(at("rules.json"), JSON.stringify({ padding: "wide" }));
-    const refused = await tavlin("check", at("checked.obj"), "--rules", at("rules.json"));
+    const refused = await tavlin("check", laid, "--rules", at("rules.json"));
     expect([refused.status, refused.said.split("\n").length]).toEqual([1, 1]);
     expect(refused.said).toContain("padding");
   });
