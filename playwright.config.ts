@@ -2,18 +2,21 @@ import { defineConfig } from "@playwright/test";
 
 /**
  * Features of the browser that are left off. Each window makes the list below its address bar ready, as two web pages that
- * no test shows: 2.5 s of a processor a test. The list replaces Playwright's, so what of that matters here is named again.
+ * no test shows: half a second of a processor a test. The list replaces Playwright's, so what of that matters here is named again.
  */
 const LEFT_OFF = [
   "WebUIOmniboxPopup",
   "WebUIOmniboxAimPopup",
+  "AimEnabled",
   "AvoidUnnecessaryBeforeUnloadCheckSync",
   "DestroyProfileOnBrowserClose",
   "HttpsUpgrades",
   "HttpsFirstBalancedModeAutoEnable",
   "MediaRouter",
+  "NetworkTimeServiceQuerying",
   "OptimizationHints",
   "PaintHolding",
+  "PreconnectToSearch",
   "ThirdPartyStoragePartitioning",
 ];
 

@@ -4,7 +4,7 @@ import { defineConfig } from "vitest/config";
 export default defineConfig({
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
   test: {
-    include: ["src/**/*.test.ts", "demo/**/*.test.ts"],
+    include: ["src/**/*.test.ts", "demo/**/*.test.ts", "bench/**/*.test.ts"],
     globalSetup: "src/testing/global-setup.ts",
     testTimeout: 60_000,
     hookTimeout: 60_000,

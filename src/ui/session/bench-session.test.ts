@@ -12,14 +12,12 @@ import { BenchSession } from "./bench-session";
 
 // One opened asset as the page holds it, over the real host and a server that keeps what it is sent.
 
-let first: Asset;
 const print = (asset: Asset): string => fileKey(encodeAsset(asset));
 /** What is shown of an opened asset. */
 const shownOf = (session: BenchSession) => session.bench.getState();
 
 async function opened(id = "a") {
-  first ??= await laidOutModel(paperLantern);
-  const server = new StandInServer({ ...first, id });
+  const server = new StandInServer({ ...(await laidOutModel(paperLantern)), id });
   servers.set(id, server);
   const session = new BenchSession(id, startWorker, saving);
   await session.open(1e9);

@@ -34,12 +34,10 @@ import { type Bench, countPicked, newBench, scopeNow } from "./store";
 
 let bench: Bench;
 const now = () => bench.getState();
-const lantern: { asset?: Asset } = {};
 const KINDS: readonly SelectionKind[] = ["vertices", "edges", "faces", "shells"];
 
 beforeEach(async () => {
-  lantern.asset ??= await laidOutModel(paperLantern);
-  bench = newBench({ asset: lantern.asset, set: "s1", kind: "faces" });
+  bench = newBench({ asset: await laidOutModel(paperLantern), set: "s1", kind: "faces" });
 });
 
 describe("picking", () => {

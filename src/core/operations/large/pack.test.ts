@@ -22,11 +22,7 @@ const apart = (a: SheetBox, b: SheetBox): number =>
 const some = (count: number, w = 0.2, h = 0.15) =>
   squares(Array.from({ length: count }, (_, i) => [0.3 * i, 0, w + 0.01 * i, h] as const));
 
-let laid: Promise<Asset> | null = null;
-const cart = (): Promise<Asset> => {
-  laid ??= laidOutModel(marketCart);
-  return laid;
-};
+const cart = (): Promise<Asset> => laidOutModel(marketCart);
 
 /** What packing was refused with. */
 async function refused(asset: Asset, options: object): Promise<UserError> {
