@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { beforeEach, describe, expect, it } from "vitest";
-import { type Asset, shapesOf } from "@/core/layout/asset";
+import { shapesOf } from "@/core/layout/asset";
 import { facesOfShell, shellName, structureOf } from "@/core/layout/layout";
 import type { Edge, Shell } from "@/core/mesh/indices";
 import { faceCount } from "@/core/mesh/poly-mesh";
